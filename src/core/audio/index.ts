@@ -1,0 +1,2 @@
+export * from "./pcm";
+export * from "./wav";

@@ -1,0 +1,153 @@
+import type { Pcm } from "../audio";
+import { type Score, timeline, type Timeline } from "../score";
+import { align } from "./align";
+import { extractFeatures, type Features } from "./features";
+import { judge, round } from "./judge";
+import { heldTones, judgeLongTones, measureLongTone } from "./long-tone";
+import { pitchedSegments, type Segment, struckSegments } from "./segments";
+import { percentile } from "./statistics";
+import type { AssessOptions, Assessment, Mode, TakeStatus } from "./types";
+
+/** Raised whenever a change can alter a verdict; stored with every assessment. */
+export const ENGINE_VERSION = "1.0.0";
+
+/** A take longer than this is refused, seconds. */
+export const LONGEST_TAKE_SEC = 900;
+
+const TOO_QUIET_DB = -58;
+/** Least share of the reached notes on pitch and in time for a take to be this line. */
+const MATCH_FIT = 0.45;
+
+/**
+ * Assesses one recording of one part.
+ *
+ * @param score    one part in written pitch with its transposition (or a concert score)
+ * @param pcm      the take, mono, any rate from 8 to 96 kHz, up to 15 minutes
+ * @param options  mode, tempo, tolerances
+ * @throws RangeError when the score has no sounding note or the take is over 15 minutes
+ * The meaning of every field is fixed in docs/listening.md.
+ */
+export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Assessment {
+  const line = timeline(score, { ...(options.bpm ? { bpm: options.bpm } : {}), ...(options.withoutRepeats ? { withoutRepeats: true } : {}) });
+  if (line.notes.length === 0) throw new RangeError("The score has no sounding note");
+  if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate) throw new RangeError("The take is longer than 15 minutes");
+  const mode: Mode = options.mode ?? (line.notes.every((note) => note.midi === null) ? "rhythm" : "melody");
+
+  const features = extractFeatures(pcm, mode === "rhythm" ? null : pitchReach(line));
+  if (percentile(features.levelDb, 98) < TOO_QUIET_DB) return unassessed("too-quiet");
+  if (mode === "rhythm") return assessRhythm(line, features, options);
+
+  const segments = pitchedSegments(features);
+  if (!soundsLikeMusic(segments, features)) return unassessed("no-music");
+  return mode === "longtone" ? assessLongTones(line, segments, features, options) : assessMelody(line, segments, features, options);
+}
+
+function assessMelody(line: Timeline, heard: readonly Segment[], features: Features, options: AssessOptions): Assessment {
+  const tuning = ownTuning(heard);
+  const octave = wholeTakeOctave(line, heard, tuning);
+  const segments = heard.map((segment) => ({ ...segment, midi: segment.midi! - tuning - 12 * octave }));
+  const alignment = align(line.notes, segments, line.totalSec / line.totalQuarters);
+  const judged = judge(line, segments, alignment, features, 100 * tuning + 1200 * octave, options);
+  if (judged.fit < MATCH_FIT) return unassessed("no-match");
+  return {
+    ...unassessed("assessed"),
+    take: {
+      status: "assessed",
+      tempoBpm: round(60 / (judged.beat.secPerQuarter * line.beatQuarters), 1),
+      driftPercent: round(judged.beat.driftPercent, 1),
+      tuningCents: round(100 * tuning, 1),
+      flags: octave === 0 ? [] : ["octave"],
+    },
+    notes: judged.notes,
+    extras: judged.extras,
+    breaks: judged.breaks,
+  };
+}
+
+function assessRhythm(line: Timeline, features: Features, options: AssessOptions): Assessment {
+  const segments = struckSegments(features);
+  if (segments.length < 2) return unassessed("no-music");
+  const unpitched = { ...line, notes: line.notes.map((note) => ({ ...note, midi: null })) };
+  const alignment = align(unpitched.notes, segments, line.totalSec / line.totalQuarters);
+  const judged = judge(unpitched, segments, alignment, features, 0, options);
+  if (judged.fit < MATCH_FIT || judged.extras.length > line.notes.length) return unassessed("no-match");
+  return {
+    ...unassessed("assessed"),
+    take: {
+      status: "assessed",
+      tempoBpm: round(60 / (judged.beat.secPerQuarter * line.beatQuarters), 1),
+      driftPercent: round(judged.beat.driftPercent, 1),
+      tuningCents: null,
+      flags: [],
+    },
+    notes: judged.notes,
+    extras: judged.extras,
+    breaks: judged.breaks,
+  };
+}
+
+function assessLongTones(line: Timeline, segments: readonly Segment[], features: Features, options: AssessOptions): Assessment {
+  const held = heldTones(segments);
+  const longest = held.reduce<(typeof held)[number] | undefined>((best, each) => (!best || lasting(each.tone) > lasting(best.tone) ? each : best), undefined);
+  if (!longest) return unassessed("no-music");
+  const notes = judgeLongTones(line.notes, held.map(({ tone }) => tone), options.pitchToleranceCents ?? 50);
+  return { ...unassessed("assessed"), notes, longTone: measureLongTone(features, longest.tone, longest.cracked) };
+}
+
+function lasting(segment: Segment): number {
+  return segment.offsetSec - segment.onsetSec;
+}
+
+function unassessed(status: TakeStatus): Assessment {
+  return {
+    engineVersion: ENGINE_VERSION,
+    take: { status, tempoBpm: null, driftPercent: null, tuningCents: null, flags: [] },
+    notes: [],
+    extras: [],
+    breaks: [],
+    longTone: null,
+  };
+}
+
+/** From a ninth below to a ninth above the line, so that a wrong octave is still heard as one. */
+function pitchReach(line: Timeline): { lowest: number; highest: number } {
+  const midis = line.notes.map((note) => note.midi ?? 60);
+  return { lowest: Math.min(...midis) - 13, highest: Math.max(...midis) + 13 };
+}
+
+/** Playing holds steady pitches for a good part of its sounding time; speech glides and noise has none. */
+function soundsLikeMusic(segments: readonly Segment[], features: Features): boolean {
+  const steady = segments.filter((segment) => segment.spread < 0.25 && lasting(segment) >= 0.09 && segment.clarity > 0.8);
+  const steadySec = steady.reduce((sum, segment) => sum + lasting(segment), 0);
+  const loud = percentile(features.levelDb, 95) - 30;
+  let soundingSec = 0;
+  for (const level of features.levelDb) if (level > loud) soundingSec += features.fineHopSec;
+  return steadySec >= 0.5 && steadySec >= 0.3 * soundingSec;
+}
+
+/** The take's own tuning in semitones, -0.5 to 0.5: the circular mean of distances to the nearest semitone, by duration. */
+function ownTuning(segments: readonly Segment[]): number {
+  let [x, y] = [0, 0];
+  for (const segment of segments) {
+    const weight = Math.min(1, lasting(segment)) * (segment.spread < 0.3 ? 1 : 0.2);
+    x += weight * Math.cos(2 * Math.PI * segment.midi!);
+    y += weight * Math.sin(2 * Math.PI * segment.midi!);
+  }
+  return Math.atan2(y, x) / (2 * Math.PI);
+}
+
+/** Octaves the whole take lies away from the line: 0 unless another octave explains clearly more of the sound. */
+function wholeTakeOctave(line: Timeline, segments: readonly Segment[], tuning: number): number {
+  const expected = new Set(line.notes.map((note) => note.midi));
+  const share = (octave: number) => {
+    let inside = 0;
+    let all = 0;
+    for (const segment of segments) {
+      all += lasting(segment);
+      if (expected.has(Math.round(segment.midi! - tuning - 12 * octave))) inside += lasting(segment);
+    }
+    return inside / Math.max(0.001, all);
+  };
+  const own = share(0);
+  return [1, -1, 2, -2].find((octave) => share(octave) > own + 0.35) ?? 0;
+}

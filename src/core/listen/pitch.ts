@@ -1,0 +1,108 @@
+import FFT from "fft.js";
+
+/** Peaks below this share of the highest are passed over: McLeod's k, between 0.8 and 1. */
+const PEAK_SHARE = 0.9;
+/** Precision of high notes: the period is measured over a stretch of about this many samples. */
+const REFINE_LAG = 220;
+
+/** One frame's answer. `hz` is 0 when nothing periodic was found; clarity is 0 to 1. */
+export interface FramePitch {
+  hz: number;
+  clarity: number;
+}
+
+/**
+ * Makes a pitch finder for frames of a fixed size: the normalised square difference function with McLeod's peak
+ * picking. Buffers are made once and reused; the answer object is too.
+ *
+ * n(tau) = 2 r(tau) / m(tau), with r the autocorrelation (by FFT) and m the sum of both windows' energies. The
+ * first peak within PEAK_SHARE of the highest gives the period, refined by a parabola and, for short periods,
+ * over several periods.
+ *
+ * @param size        samples a frame, a power of two, at least 2.2 periods of the lowest pitch
+ * @param sampleRate  in Hz
+ * @param lowestHz    pitches below are not looked for
+ * Source: P. McLeod and G. Wyvill, "A smarter way to find pitch", ICMC 2005.
+ */
+export function makePitchFinder(size: number, sampleRate: number, lowestHz: number): (samples: Float32Array, from: number) => FramePitch {
+  const fft = new FFT(2 * size);
+  const padded = new Float64Array(2 * size);
+  const spectrum = new Float64Array(4 * size);
+  const power = new Float64Array(2 * size);
+  const correlation = new Float64Array(4 * size);
+  const maxLag = Math.min(Math.floor(sampleRate / lowestHz) + 2, Math.floor(size * 0.6));
+  const nsdf = new Float64Array(maxLag + 1);
+  const answer: FramePitch = { hz: 0, clarity: 0 };
+
+  return (samples, from) => {
+    let energy = 0;
+    for (let i = 0; i < size; i++) {
+      const value = samples[from + i] ?? 0;
+      padded[i] = value;
+      energy += value * value;
+    }
+    answer.hz = 0;
+    answer.clarity = 0;
+    if (energy < 1e-9 * size) return answer;
+
+    fft.realTransform(spectrum, padded);
+    for (let k = 0; k <= size; k++) {
+      const p = spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2;
+      power[k] = p;
+      if (k > 0 && k < size) power[2 * size - k] = p;
+    }
+    fft.realTransform(correlation, power);
+    const scale = 1 / (2 * size);
+    let m = 2 * energy;
+    for (let lag = 0; lag <= maxLag; lag++) {
+      nsdf[lag] = m > 0 ? (2 * correlation[2 * lag]! * scale) / m : 0;
+      m -= padded[lag]! ** 2 + padded[size - 1 - lag]! ** 2;
+    }
+
+    const peak = pickPeak(nsdf, maxLag);
+    if (peak === 0) return answer;
+    const [coarse, height] = parabola(nsdf, peak);
+    answer.clarity = Math.min(1, height);
+    answer.hz = sampleRate / refine(nsdf, maxLag, coarse);
+    return answer;
+  };
+}
+
+/** The first of the highest points between positive zero crossings that comes near the highest of all; 0 for none. */
+function pickPeak(nsdf: Float64Array, maxLag: number): number {
+  let lag = 1;
+  while (lag < maxLag && nsdf[lag]! > 0) lag++;
+  let highest = 0;
+  for (let i = lag; i < maxLag; i++) if (nsdf[i]! > highest && nsdf[i]! >= nsdf[i - 1]! && nsdf[i]! >= nsdf[i + 1]!) highest = nsdf[i]!;
+  if (highest < 0.3) return 0;
+  while (lag < maxLag) {
+    while (lag < maxLag && nsdf[lag]! <= 0) lag++;
+    let top = 0;
+    for (; lag < maxLag && nsdf[lag]! > 0; lag++) {
+      if (nsdf[lag]! >= nsdf[lag - 1]! && nsdf[lag]! >= nsdf[lag + 1]! && (top === 0 || nsdf[lag]! > nsdf[top]!)) top = lag;
+    }
+    if (top > 0 && nsdf[top]! >= PEAK_SHARE * highest) return top;
+  }
+  return 0;
+}
+
+function parabola(values: Float64Array, at: number): [place: number, height: number] {
+  const [a, b, c] = [values[at - 1]!, values[at]!, values[at + 1]!];
+  const bend = a - 2 * b + c;
+  if (bend >= 0) return [at, b];
+  const shift = (0.5 * (a - c)) / bend;
+  return [at + shift, b - 0.25 * (a - c) * shift];
+}
+
+/** Follows a short period out to several periods, where a lag error weighs less. */
+function refine(nsdf: Float64Array, maxLag: number, period: number): number {
+  let best = period;
+  for (let multiple = 2; multiple * best <= Math.min(REFINE_LAG, maxLag - 2); multiple *= 2) {
+    const guess = Math.round(multiple * best);
+    let top = guess;
+    for (let lag = guess - 2; lag <= guess + 2; lag++) if (lag > 0 && lag < maxLag && nsdf[lag]! > nsdf[top]!) top = lag;
+    if (nsdf[top]! < 0.5 || nsdf[top]! < nsdf[top - 1]! || nsdf[top]! < nsdf[top + 1]!) break;
+    best = parabola(nsdf, top)[0] / multiple;
+  }
+  return best;
+}

@@ -1,0 +1,226 @@
+import type { Features } from "./features";
+import { median, percentile, standardDeviation } from "./statistics";
+
+/** A stretch that sounds like one note. */
+export interface Segment {
+  /** Audible attack, or the middle of the pitch change in a slur; seconds. */
+  onsetSec: number;
+  /** Audible end, seconds. */
+  offsetSec: number;
+  /** Median pitch of its steady part as a MIDI number; null when unpitched. */
+  midi: number | null;
+  /** Spread of that pitch in semitones. */
+  spread: number;
+  /** Highest 5 ms level, dB full scale. */
+  peakDb: number;
+  /** How marked its attack is: rise in dB out of the dip before it. */
+  attackDb: number;
+  /** Silence before it, seconds. */
+  gapSec: number;
+  /** Mean periodicity, 0 to 1. */
+  clarity: number;
+}
+
+/** The contract's word for audible: within this many dB of the attack's peak. */
+const AUDIBLE_DB = 20;
+const VOICED_CLARITY = 0.72;
+const MIN_SEGMENT_SEC = 0.05;
+/** A new pitch must differ by this many semitones for at least this many pitch frames. */
+const PITCH_STEP = 0.6;
+const PITCH_STEP_FRAMES = 4;
+/** A re-attack shows as a dip of at least this much with a rise in the spectrum. */
+const REATTACK_DB = 2.5;
+
+/** Level below which nothing is taken for playing, dB full scale. */
+export function soundFloorDb(levelDb: Float32Array): number {
+  const noise = percentile(levelDb, 10);
+  const loud = percentile(levelDb, 95);
+  return Math.max(loud - 42, Math.min(noise + 8, loud - 14), -72);
+}
+
+/**
+ * Cuts the pitch track into note-like segments: at silences, at lasting changes of pitch and at re-attacks.
+ * @returns segments in time order; attacks placed as the contract defines them
+ */
+export function pitchedSegments(features: Features): Segment[] {
+  const floor = soundFloorDb(features.levelDb);
+  const pitch = smoothedPitch(features, floor);
+  const perFrame = Math.round(features.pitchHopSec / features.fineHopSec);
+  const fluxBase = percentile(features.flux, 60);
+  const segments: Segment[] = [];
+
+  for (let f = 0; f < pitch.length; ) {
+    if (pitch[f] === 0) {
+      f++;
+      continue;
+    }
+    let end = f;
+    while (end < pitch.length && pitch[end] !== 0) end++;
+    const cuts = [f, ...cutsInRun(features, pitch, f, end, perFrame, fluxBase), end];
+    for (let i = 0; i + 1 < cuts.length; i++) {
+      const segment = describe(features, pitch, cuts[i]!, cuts[i + 1]!, perFrame, i > 0, floor);
+      if (segment) segments.push(segment);
+    }
+    f = end;
+  }
+  for (let i = 0; i < segments.length; i++) {
+    const before = segments[i - 1];
+    segments[i]!.gapSec = before ? Math.max(0, segments[i]!.onsetSec - before.offsetSec) : segments[i]!.onsetSec;
+  }
+  return segments;
+}
+
+/** Median-filtered pitch (MIDI) of voiced frames; 0 elsewhere. Holes of up to two frames inside one pitch are closed. */
+function smoothedPitch(features: Features, floor: number): Float32Array {
+  const { midi, clarity, levelDb } = features;
+  const perFrame = Math.round(features.pitchHopSec / features.fineHopSec);
+  const voiced = midi.map((value, f) => (clarity[f]! >= VOICED_CLARITY && levelDb[f * perFrame]! > floor ? value : 0));
+  const smooth = new Float32Array(voiced.length);
+  for (let f = 0; f < voiced.length; f++) {
+    if (voiced[f] === 0) {
+      const [left, right] = [smooth[f - 1] ?? 0, voiced[f + 1] || voiced[f + 2] || 0];
+      smooth[f] = left !== 0 && right !== 0 && Math.abs(left - right) < 0.5 && levelDb[f * perFrame]! > floor ? left : 0;
+      continue;
+    }
+    const near: number[] = [];
+    for (let g = Math.max(0, f - 2); g <= f + 2 && g < voiced.length; g++) if (voiced[g] !== 0) near.push(voiced[g]!);
+    smooth[f] = median(near);
+  }
+  return smooth;
+}
+
+/** Frames inside [from, to) of a voiced run where a new note begins. */
+function cutsInRun(features: Features, pitch: Float32Array, from: number, to: number, perFrame: number, fluxBase: number): number[] {
+  const cuts: number[] = [];
+  let start = from;
+  for (let f = from + 2; f < to; f++) {
+    const reference = median(pitch.subarray(Math.max(start, f - 12), f));
+    const ahead = Math.min(PITCH_STEP_FRAMES, to - f);
+    let away = 0;
+    while (away < ahead && Math.abs(pitch[f + away]! - reference) > PITCH_STEP) away++;
+    const steady = away === PITCH_STEP_FRAMES && Math.abs(pitch[f + 3]! - pitch[f + 2]!) < 0.5;
+    if (steady && f - start >= 3) {
+      cuts.push(f);
+      start = f;
+      f += 2;
+    } else if (f - start >= 5 && to - f >= 4 && isReattack(features, f * perFrame, fluxBase)) {
+      cuts.push(f);
+      start = f;
+      f += 4;
+    }
+  }
+  return cuts;
+}
+
+/** A local peak of onset strength that climbs out of a dip in level. */
+function isReattack(features: Features, fine: number, fluxBase: number): boolean {
+  const { flux } = features;
+  let top = fine - 2;
+  for (let g = fine - 2; g <= fine + 2; g++) if ((flux[g] ?? 0) > (flux[top] ?? 0)) top = g;
+  const strength = flux[top] ?? 0;
+  if (strength < 2.2 * fluxBase + 0.01) return false;
+  for (let g = top - 8; g <= top + 8; g++) if ((flux[g] ?? 0) > strength) return false;
+  return riseDb(features.levelDb, top) >= REATTACK_DB;
+}
+
+/** Rise from the lowest level in the 60 ms before to the highest in the 60 ms after, dB (levels averaged over 15 ms). */
+function riseDb(levelDb: Float32Array, fine: number): number {
+  const smooth = (g: number) => ((levelDb[g - 1] ?? -100) + (levelDb[g] ?? -100) + (levelDb[g + 1] ?? -100)) / 3;
+  let low = smooth(fine);
+  for (let g = fine - 12; g <= fine; g++) low = Math.min(low, smooth(g));
+  let high = -100;
+  for (let g = fine; g <= fine + 12; g++) high = Math.max(high, smooth(g));
+  return high - low;
+}
+
+function describe(features: Features, pitch: Float32Array, from: number, to: number, perFrame: number, continued: boolean, floor: number): Segment | null {
+  const { levelDb, clarity } = features;
+  const seconds = (to - from) * features.pitchHopSec;
+  if (seconds < MIN_SEGMENT_SEC) return null;
+  const skip = Math.min(5, Math.floor((to - from) / 4));
+  const body = [...pitch.subarray(from + skip, Math.max(from + skip + 1, to - Math.min(2, skip)))];
+  const midi = median(body);
+  const rise = riseDb(levelDb, from * perFrame);
+  const legato = continued && rise < 6;
+  const attack = legato ? { fine: from * perFrame, peakDb: loudest(levelDb, from * perFrame, from * perFrame + 30) } : audibleAttack(levelDb, from * perFrame, to * perFrame, floor);
+  const end = audibleEnd(levelDb, attack.fine, to * perFrame, floor);
+  let clearness = 0;
+  for (let f = from; f < to; f++) clearness += clarity[f]! / (to - from);
+  return {
+    onsetSec: attack.fine * features.fineHopSec,
+    offsetSec: end * features.fineHopSec,
+    midi,
+    spread: standardDeviation(body),
+    peakDb: attack.peakDb,
+    attackDb: rise,
+    gapSec: 0,
+    clarity: clearness,
+  };
+}
+
+function loudest(levelDb: Float32Array, from: number, to: number): number {
+  let top = -100;
+  for (let g = from; g < to && g < levelDb.length; g++) top = Math.max(top, levelDb[g]!);
+  return top;
+}
+
+/** First 5 ms frame, going back from the attack's peak, whose level is within 20 dB of it and belongs to the same rise. */
+function audibleAttack(levelDb: Float32Array, around: number, to: number, floor: number): { fine: number; peakDb: number } {
+  let peak = Math.max(0, around - 6);
+  for (let g = peak; g < Math.min(around + 24, to, levelDb.length); g++) if (levelDb[g]! > levelDb[peak]!) peak = g;
+  const peakDb = levelDb[peak]!;
+  let fine = peak;
+  let lowest = peak;
+  for (let g = peak; g > Math.max(0, around - 16); g--) {
+    if (levelDb[g]! < levelDb[lowest]!) lowest = g;
+    if (levelDb[g]! < peakDb - AUDIBLE_DB || levelDb[g]! < floor - 6) break;
+    if (levelDb[g]! > levelDb[lowest]! + 4) return { fine: lowest, peakDb };
+    fine = g;
+  }
+  return { fine, peakDb };
+}
+
+/** Last frame before `to` (and up to 50 ms after it) that is within 20 dB of the note's body. */
+function audibleEnd(levelDb: Float32Array, from: number, to: number, floor: number): number {
+  const body = median(levelDb.subarray(from, Math.max(from + 1, to)));
+  let end = to;
+  while (end > from + 4 && levelDb[end - 1]! < Math.max(body - AUDIBLE_DB, floor)) end--;
+  return end;
+}
+
+/**
+ * Attacks of unpitched playing: claps, taps, snare.
+ * @returns one segment an attack, lasting until its level has fallen by 20 dB or the next attack comes
+ */
+export function struckSegments(features: Features): Segment[] {
+  const { flux, levelDb, fineHopSec } = features;
+  const floor = soundFloorDb(levelDb);
+  const base = percentile(flux, 60);
+  const strong = percentile(flux, 99);
+  const threshold = Math.max(0.02, base * 2.5, strong * 0.18);
+  const attacks: number[] = [];
+  for (let g = 2; g + 2 < flux.length; g++) {
+    let highest = true;
+    for (let h = g - 6; h <= g + 6 && highest; h++) if ((flux[h] ?? 0) > flux[g]! || ((flux[h] ?? 0) === flux[g]! && h < g)) highest = false;
+    if (!highest || flux[g]! < threshold || loudest(levelDb, g - 4, g + 10) < floor || riseDb(levelDb, g) < 6) continue;
+    const { fine } = audibleAttack(levelDb, g, g + 24, floor);
+    if (fine - (attacks.at(-1) ?? -100) >= 10) attacks.push(fine);
+  }
+  return attacks.map((fine, i) => {
+    const limit = Math.min(attacks[i + 1] ?? levelDb.length, fine + 400);
+    const peakDb = loudest(levelDb, fine, Math.min(limit, fine + 16));
+    let end = fine + 2;
+    while (end < limit && levelDb[end]! > Math.max(peakDb - AUDIBLE_DB, floor)) end++;
+    const before = attacks[i - 1];
+    return {
+      onsetSec: fine * fineHopSec,
+      offsetSec: end * fineHopSec,
+      midi: null,
+      spread: 0,
+      peakDb,
+      attackDb: riseDb(levelDb, fine),
+      gapSec: before === undefined ? fine * fineHopSec : (fine - before) * fineHopSec,
+      clarity: 1,
+    };
+  });
+}

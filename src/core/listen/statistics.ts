@@ -1,0 +1,37 @@
+/** Middle value; 0 for an empty list. */
+export function median(values: ArrayLike<number>): number {
+  return percentile(values, 50);
+}
+
+/** Value below which p percent lie, by linear interpolation; 0 for an empty list. */
+export function percentile(values: ArrayLike<number>, p: number): number {
+  if (values.length === 0) return 0;
+  const sorted = Float64Array.from(values).sort();
+  const place = ((sorted.length - 1) * p) / 100;
+  const below = Math.floor(place);
+  const above = Math.min(sorted.length - 1, below + 1);
+  return sorted[below]! + (sorted[above]! - sorted[below]!) * (place - below);
+}
+
+export function standardDeviation(values: readonly number[]): number {
+  if (values.length < 2) return 0;
+  const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
+  return Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
+}
+
+/** Slope and value at `at` of a weighted straight line through (x, y); the mean with the given slope when x does not vary. */
+export function weightedLine(x: readonly number[], y: readonly number[], weights: readonly number[], at: number, slopeOtherwise: number): { value: number; slope: number } {
+  let [w, wx, wy, wxx, wxy] = [0, 0, 0, 0, 0];
+  for (let i = 0; i < x.length; i++) {
+    const weight = weights[i]!;
+    w += weight;
+    wx += weight * x[i]!;
+    wy += weight * y[i]!;
+    wxx += weight * x[i]! ** 2;
+    wxy += weight * x[i]! * y[i]!;
+  }
+  if (w === 0) return { value: Number.NaN, slope: slopeOtherwise };
+  const spread = w * wxx - wx * wx;
+  const slope = spread > 1e-9 * w * w ? (w * wxy - wx * wy) / spread : slopeOtherwise;
+  return { value: wy / w + slope * (at - wx / w), slope };
+}

@@ -1,0 +1,68 @@
+export type TakeStatus = "assessed" | "no-match" | "too-quiet" | "no-music";
+export type Mode = "melody" | "rhythm" | "longtone";
+export type NoteFlag = "cracked-attack" | "re-tongued-slur" | "breath-in-slur";
+
+/** What the engine says of one sounding note; times in seconds from the start of the audio. */
+export interface NoteVerdict {
+  index: number;
+  eventId: string;
+  measure: string;
+  beat: number;
+  verdict: "ok" | "wrong-pitch" | "missed";
+  kind: null | "key-signature" | "semitone" | "partial" | "octave" | "other";
+  onset: number | null;
+  offset: number | null;
+  playedMidi: number | null;
+  cents: number | null;
+  timing: null | "ok" | "early" | "late";
+  timingMs: number | null;
+  length: null | "ok" | "short" | "long";
+  /** Played length as a share of the written length at the player's own beat. */
+  lengthRatio: number | null;
+  flags: NoteFlag[];
+  /** 0 to 1. */
+  confidence: number;
+}
+
+export interface TakeBreak {
+  kind: "hesitation" | "restart" | "stopped-early";
+  atSec: number;
+  seconds: number;
+  measure: string;
+}
+
+export interface LongTone {
+  seconds: number;
+  pitchSdCents: number;
+  levelSdDb: number;
+  attack: "clean" | "cracked";
+  pitchDriftCents: number;
+}
+
+export interface Assessment {
+  engineVersion: string;
+  take: {
+    status: TakeStatus;
+    tempoBpm: number | null;
+    driftPercent: number | null;
+    tuningCents: number | null;
+    flags: "octave"[];
+  };
+  notes: NoteVerdict[];
+  extras: { onset: number; midi: number | null }[];
+  breaks: TakeBreak[];
+  longTone: LongTone | null;
+}
+
+export interface AssessOptions {
+  mode?: Mode;
+  /** Beats a minute in the score's beat unit; the score's mark when left out. */
+  bpm?: number;
+  withoutRepeats?: boolean;
+  /** Semitone tolerance in cents around each expected pitch, after the take's own tuning; default 50. */
+  pitchToleranceCents?: number;
+  /** Default 70. */
+  timingToleranceMs?: number;
+  /** Id of the instrument, where known: wrong partials and the trombone's legato tongue are judged by it. */
+  instrumentId?: string;
+}

@@ -1,0 +1,4 @@
+export * from "./fingerings";
+export * from "./instruments";
+export * from "./key";
+export * from "./pitch";

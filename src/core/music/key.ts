@@ -1,0 +1,32 @@
+import { LETTERS, type Interval, type Letter } from "./pitch";
+
+const ORDER_OF_SHARPS: Letter[] = ["F", "C", "G", "D", "A", "E", "B"];
+const MAJOR_NAMES = ["C♭", "G♭", "D♭", "A♭", "E♭", "B♭", "F", "C", "G", "D", "A", "E", "B", "F♯", "C♯"];
+const MINOR_NAMES = ["A♭", "E♭", "B♭", "F", "C", "G", "D", "A", "E", "B", "F♯", "C♯", "G♯", "D♯", "A♯"];
+
+/** Name of a key by its signature: fifths -7..7, negative for flats. */
+export function keyName(fifths: number, mode: "major" | "minor" = "major"): string {
+  return `${(mode === "major" ? MAJOR_NAMES : MINOR_NAMES)[fifths + 7]} ${mode}`;
+}
+
+/** What the signature does to a letter: -1 flat, 0 natural, 1 sharp. */
+export function signatureAlter(fifths: number, letter: Letter): number {
+  const place = ORDER_OF_SHARPS.indexOf(letter);
+  if (fifths > 0 && place < fifths) return 1;
+  if (fifths < 0 && 6 - place < -fifths) return -1;
+  return 0;
+}
+
+/**
+ * How far an interval moves a key on the circle of fifths.
+ * From the definition of a fifth as (4 letters, 7 semitones): fifths = 7 * semitones - 12 * letters.
+ */
+export function fifthsOfInterval(by: Interval): number {
+  return 7 * by.semitones - 12 * by.letters;
+}
+
+/** The tonic letter of a major key. */
+export function majorTonic(fifths: number): { letter: Letter; alter: number } {
+  const letter = LETTERS[(((fifths * 4) % 7) + 7) % 7]!;
+  return { letter, alter: signatureAlter(fifths, letter) };
+}

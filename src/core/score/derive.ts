@@ -1,0 +1,116 @@
+import {
+  fifthsOfInterval,
+  type Instrument,
+  type Interval,
+  type Pitch,
+  pitchToMidi,
+  type Stage,
+  stageRange,
+  transposePitch,
+  writtenInterval,
+} from "../music";
+import type { Measure, Part, Score, ScoreEvent } from "./model";
+
+export interface DerivedPart {
+  score: Score;
+  /** Octaves the line was moved for this instrument, beyond its transposition. */
+  octaveShift: number;
+  /** Written notes outside the range of the stage, lowest first, each once. */
+  outOfRange: Pitch[];
+}
+
+const OCTAVE: Interval = { letters: 7, semitones: 12 };
+/** The same sound spelled a letter higher (C♯ as D♭) or lower. */
+const RESPELL: Interval = { letters: 1, semitones: 0 };
+
+/**
+ * The part of one instrument for a line: own key, octave and clef, in written pitch.
+ * A line in concert pitch is moved by the instrument's transposition; the octave is chosen once for the whole
+ * line, so that the fewest notes leave the stage's range and the line lies nearest the middle of it.
+ * Unpitched instruments get the rhythm on one line.
+ */
+export function derivePart(line: Score, instrument: Instrument, stage: Stage): DerivedPart {
+  const source = line.parts[0];
+  const range = stageRange(instrument, stage);
+  if (!range) return { score: withPart(line, instrument, source.measures.map(asRhythm)), octaveShift: 0, outOfRange: [] };
+
+  const toConcert = source.soundsBy;
+  const own = writtenInterval(instrument);
+  const base = { letters: toConcert.letters + own.letters, semitones: toConcert.semitones + own.semitones };
+  const pitches = source.measures.flatMap((measure) => measure.events.flatMap((event) => (event.pitch ? [event.pitch] : [])));
+  const octaveShift = bestOctave(pitches.map((pitch) => pitchToMidi(pitch) + base.semitones), pitchToMidi(range.low), pitchToMidi(range.high));
+  const shift = { letters: base.letters + OCTAVE.letters * octaveShift, semitones: base.semitones + OCTAVE.semitones * octaveShift };
+
+  let interval = shift;
+  const measures = source.measures.map((measure) => {
+    if (measure.key || interval === shift) interval = readableInterval(shift, measure.key?.fifths ?? 0);
+    return transposeMeasure(measure, interval);
+  });
+  const seen = new Map<number, Pitch>();
+  for (const event of measures.flatMap((measure) => measure.events)) {
+    if (event.pitch && (pitchToMidi(event.pitch) < pitchToMidi(range.low) || pitchToMidi(event.pitch) > pitchToMidi(range.high))) seen.set(pitchToMidi(event.pitch), event.pitch);
+  }
+  const outOfRange = [...seen.entries()].sort(([a], [b]) => a - b).map(([, pitch]) => pitch);
+  return { score: withPart(line, instrument, measures), octaveShift, outOfRange };
+}
+
+/** The line as it sounds, in its own octave: what the director reads. */
+export function concertPart(line: Score): Score {
+  const source = line.parts[0];
+  const interval = readableInterval(source.soundsBy, source.measures[0]?.key?.fifths ?? 0);
+  const measures = source.measures.map((measure) => transposeMeasure(measure, interval));
+  return { ...line, parts: [{ ...source, name: "Concert pitch", soundsBy: { letters: 0, semitones: 0 }, measures }] };
+}
+
+function withPart(line: Score, instrument: Instrument, measures: Measure[]): Score {
+  const part: Part = { id: line.parts[0].id, name: instrument.name, clef: instrument.clef, soundsBy: instrument.soundsBy, measures };
+  return { ...line, parts: [part] };
+}
+
+/** Six sharps or flats is the most a part is given; beyond that the enharmonic key is written. */
+function readableInterval(interval: Interval, fifths: number): Interval {
+  const target = fifths + fifthsOfInterval(interval);
+  if (target > 6) return { ...interval, letters: interval.letters + RESPELL.letters };
+  if (target < -6) return { ...interval, letters: interval.letters - RESPELL.letters };
+  return interval;
+}
+
+function bestOctave(midis: number[], low: number, high: number): number {
+  if (midis.length === 0) return 0;
+  const centre = (low + high) / 2;
+  const middle = (Math.min(...midis) + Math.max(...midis)) / 2;
+  const cost = (octave: number) => {
+    const outside = midis.filter((midi) => midi + 12 * octave < low || midi + 12 * octave > high).length;
+    return 100 * (outside / midis.length) + Math.abs(middle + 12 * octave - centre) / 12;
+  };
+  return [-4, -3, -2, -1, 0, 1, 2, 3, 4].reduce((best, octave) => (cost(octave) < cost(best) - 1e-9 ? octave : best));
+}
+
+function transposeMeasure(measure: Measure, interval: Interval): Measure {
+  const key = measure.key ? { ...measure.key, fifths: measure.key.fifths + fifthsOfInterval(interval) } : undefined;
+  const events = measure.events.map((event) => (event.pitch ? { ...event, pitch: readable(event.pitch, interval) } : event));
+  return { ...measure, ...(key ? { key } : {}), events };
+}
+
+/** Chromatic notes can need three sharps or flats in a far key; those are written enharmonically. */
+function readable(pitch: Pitch, interval: Interval): Pitch {
+  for (const letters of [0, 1, -1]) {
+    try {
+      return transposePitch(pitch, { ...interval, letters: interval.letters + letters });
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+    }
+  }
+  throw new RangeError("No spelling was found for a note of this line");
+}
+
+function asRhythm(measure: Measure): Measure {
+  const { key: _key, ...rest } = measure;
+  return {
+    ...rest,
+    events: measure.events.map((event): ScoreEvent => {
+      const { pitch: _pitch, slurStart: _start, slurStop: _stop, ...kept } = event;
+      return kept;
+    }),
+  };
+}

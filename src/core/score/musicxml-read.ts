@@ -1,0 +1,366 @@
+import { strFromU8, unzipSync } from "fflate";
+import { type Clef, LETTERS, type Letter, type Pitch } from "../music";
+import { addFractions, compareFractions, type Fraction, fraction, sumFractions } from "./fraction";
+import { type Articulation, barQuarters, type Dynamic, type Measure, type NoteType, type Part, type Score, type ScoreEvent } from "./model";
+import { child, children, childText, readXml, ScoreReadError, type XmlElement } from "./xml-tree";
+
+export interface ScoreReading {
+  score: Score;
+  /** What stood in the file and was not understood, one sentence each, without repeats. */
+  notUnderstood: string[];
+}
+
+const MAX_BYTES = 20_000_000;
+const MAX_MEASURES = 2_000;
+
+const TYPES: Record<string, NoteType> = { breve: "breve", whole: "whole", half: "half", quarter: "quarter", eighth: "eighth", "16th": "16th", "32nd": "32nd" };
+const QUARTERS_OF_TYPE: Record<NoteType, Fraction> = { breve: "8", whole: "4", half: "2", quarter: "1", eighth: "1/2", "16th": "1/4", "32nd": "1/8" };
+const ARTICULATIONS = new Set<string>(["staccato", "accent", "tenuto", "strong-accent"]);
+const DYNAMICS = new Set<string>(["pp", "p", "mp", "mf", "f", "ff"]);
+/** Elements that say how a page looks and change nothing that is played. */
+const LAYOUT_ONLY = new Set(["print", "voice", "stem", "staff", "beam", "notehead", "instrument", "accidental", "sound", "offset", "footnote", "level", "staff-lines", "words"]);
+
+/**
+ * Reads MusicXML 4.0 (score-partwise; .mxl too) into the score model.
+ *
+ * @param bytes the file as it was uploaded
+ * @returns the score with every part, ids kept where the file has them, and a list of what was not understood
+ * @throws ScoreReadError with the line and the reason; nothing outside the file is ever read
+ * Source: MusicXML 4.0, W3C Community Group Report, 2021.
+ */
+export function readMusicXml(bytes: Uint8Array): ScoreReading {
+  if (bytes.length > MAX_BYTES) throw new ScoreReadError("the file is larger than 20 MB");
+  const text = bytes[0] === 0x50 && bytes[1] === 0x4b ? scoreInsideMxl(bytes) : decodeText(bytes);
+  const root = readXml(text);
+  if (root.name === "score-timewise") throw new ScoreReadError("this file is ordered by time (score-timewise); export it as score-partwise", root.line);
+  if (root.name !== "score-partwise") throw new ScoreReadError(`this is XML, but not MusicXML (it begins with <${root.name}>)`, root.line);
+
+  const notUnderstood = new Set<string>();
+  const names = new Map(children(child(root, "part-list") ?? root, "score-part").map((part) => [part.attributes.id, childText(part, "part-name") ?? ""]));
+  const parts = children(root, "part").map((part) => readPart(part, names.get(part.attributes.id) ?? "", notUnderstood));
+  const [first, ...others] = parts;
+  if (!first) throw new ScoreReadError("there is no part in this file", root.line);
+  if (!first.measures.some((measure) => measure.events.some((event) => event.kind === "note"))) {
+    throw new ScoreReadError("there are no notes in this file", root.line);
+  }
+  const title = childText(root, "movement-title") || childText(child(root, "work") ?? root, "work-title") || "Untitled line";
+  const composer = children(child(root, "identification") ?? root, "creator").find((creator) => creator.attributes.type === "composer")?.text.trim();
+  return { score: { title, ...(composer ? { composer } : {}), parts: [first, ...others] }, notUnderstood: [...notUnderstood] };
+}
+
+function decodeText(bytes: Uint8Array): string {
+  const utf16 = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
+  if (utf16) return new TextDecoder(bytes[0] === 0xff ? "utf-16le" : "utf-16be").decode(bytes);
+  try {
+    return new TextDecoder("utf-8", { fatal: true }).decode(bytes);
+  } catch {
+    throw new ScoreReadError("this is not a text file, so it cannot be MusicXML");
+  }
+}
+
+function scoreInsideMxl(bytes: Uint8Array): string {
+  const sizes = { total: 0 };
+  try {
+    const files = unzipSync(bytes, {
+      filter: (file) => {
+        sizes.total += file.originalSize;
+        if (sizes.total > MAX_BYTES) throw new ScoreReadError("the compressed file unpacks to more than 20 MB");
+        return /\.(xml|musicxml)$/i.test(file.name);
+      },
+    });
+    const container = files["META-INF/container.xml"];
+    const path = container && child(child(readXml(strFromU8(container)), "rootfiles")!, "rootfile")?.attributes["full-path"];
+    const score = path ? files[path] : undefined;
+    if (!score) throw new ScoreReadError("the compressed file names no score inside it");
+    return decodeText(score);
+  } catch (error) {
+    if (error instanceof ScoreReadError) throw error;
+    throw new ScoreReadError("the compressed file is damaged");
+  }
+}
+
+/** What runs on from one measure to the next while a part is read. */
+interface Running {
+  divisions: number;
+  time: { beats: number; beatType: number };
+  clef: Clef;
+  soundsBy: Part["soundsBy"];
+  endingPasses: number[] | undefined;
+  seenIds: Set<string>;
+  pending: Pick<ScoreEvent, "dynamic">;
+}
+
+function readPart(part: XmlElement, name: string, notUnderstood: Set<string>): Part {
+  const running: Running = {
+    divisions: 1,
+    time: { beats: 4, beatType: 4 },
+    clef: "treble",
+    soundsBy: { letters: 0, semitones: 0 },
+    endingPasses: undefined,
+    seenIds: new Set(),
+    pending: {},
+  };
+  const sources = children(part, "measure");
+  if (sources.length > MAX_MEASURES) throw new ScoreReadError(`there are more than ${MAX_MEASURES} bars in one part`, part.line);
+  const measures = sources.map((source, index) => readMeasure(source, index, running, notUnderstood));
+  measures.forEach((measure, index) => {
+    checkLength(measure, sources[index]!, index, measures, running);
+  });
+  return { id: part.attributes.id ?? "P1", name, clef: running.clef, soundsBy: running.soundsBy, measures };
+}
+
+function readMeasure(source: XmlElement, index: number, running: Running, notUnderstood: Set<string>): Measure {
+  const measure: Measure = {
+    id: uniqueId(source.attributes.id, `m${index + 1}`, running.seenIds),
+    number: source.attributes.number ?? String(index + 1),
+    ...(source.attributes.implicit === "yes" ? { implicit: true as const } : {}),
+    events: [],
+  };
+  if (running.endingPasses) measure.ending = { passes: running.endingPasses };
+  for (const item of source.children) {
+    switch (item.name) {
+      case "attributes":
+        readAttributes(item, measure, running, notUnderstood);
+        break;
+      case "note":
+        readNote(item, measure, running, notUnderstood);
+        break;
+      case "direction":
+        readDirection(item, measure, running, notUnderstood);
+        break;
+      case "barline":
+        readBarline(item, measure, running);
+        break;
+      case "sound":
+        readSound(item, measure);
+        break;
+      case "backup":
+        throw new ScoreReadError(`bar ${measure.number} has a second voice; a line holds one voice`, item.line);
+      default:
+        if (!LAYOUT_ONLY.has(item.name)) notUnderstood.add(`<${item.name}> in bar ${measure.number} was left out`);
+    }
+  }
+  return measure;
+}
+
+function readAttributes(source: XmlElement, measure: Measure, running: Running, notUnderstood: Set<string>) {
+  const divisions = Number(childText(source, "divisions") ?? running.divisions);
+  if (!Number.isInteger(divisions) || divisions < 1) throw new ScoreReadError("divisions must be a whole number above 0", source.line);
+  running.divisions = divisions;
+  const key = child(source, "key");
+  if (key) {
+    const fifths = Number(childText(key, "fifths") ?? 0);
+    if (!Number.isInteger(fifths) || Math.abs(fifths) > 7) throw new ScoreReadError("a key signature has 0 to 7 sharps or flats", key.line);
+    measure.key = { fifths, mode: childText(key, "mode") === "minor" ? "minor" : "major" };
+  }
+  const time = child(source, "time");
+  if (time) {
+    const beats = Number(childText(time, "beats"));
+    const beatType = Number(childText(time, "beat-type"));
+    if (!(beats >= 1 && beats <= 32) || ![1, 2, 4, 8, 16, 32].includes(beatType)) {
+      throw new ScoreReadError(`the time signature ${childText(time, "beats") ?? "?"}/${childText(time, "beat-type") ?? "?"} cannot be read`, time.line);
+    }
+    running.time = measure.time = { beats, beatType };
+  }
+  const clef = child(source, "clef");
+  if (clef) {
+    const sign = childText(clef, "sign");
+    if (sign === "G" || sign === "F" || sign === "percussion") running.clef = ({ G: "treble", F: "bass", percussion: "percussion" } as const)[sign];
+    else notUnderstood.add(`the clef ${sign} in bar ${measure.number} was left out`);
+  }
+  const transpose = child(source, "transpose");
+  if (transpose) {
+    const octaves = Number(childText(transpose, "octave-change") ?? 0);
+    running.soundsBy = {
+      letters: Number(childText(transpose, "diatonic") ?? 0) + 7 * octaves,
+      semitones: Number(childText(transpose, "chromatic") ?? 0) + 12 * octaves,
+    };
+  }
+}
+
+function readNote(source: XmlElement, measure: Measure, running: Running, notUnderstood: Set<string>) {
+  if (child(source, "chord")) {
+    notUnderstood.add(`the lower notes of a chord in bar ${measure.number} were left out`);
+    return;
+  }
+  const grace = child(source, "grace") !== undefined;
+  const units = Number(childText(source, "duration") ?? (grace ? 0 : Number.NaN));
+  if (!Number.isFinite(units) || units < 0 || !Number.isInteger(units)) throw new ScoreReadError(`a note in bar ${measure.number} has no usable duration`, source.line);
+  const duration = fraction(units, running.divisions);
+  const rest = child(source, "rest");
+  const written = TYPES[childText(source, "type") ?? ""];
+  const shape = written ? { type: written, dots: children(source, "dot").length } : shapeOfDuration(duration);
+  const event: ScoreEvent = {
+    id: uniqueId(source.attributes.id, `${measure.id}e${measure.events.length + 1}`, running.seenIds),
+    kind: rest ? "rest" : "note",
+    duration,
+    ...shape,
+  };
+  if (grace) event.grace = true;
+  if (rest?.attributes.measure === "yes" || (rest && compareFractions(duration, barQuarters(running.time)) === 0)) event.wholeMeasure = true;
+  const pitch = child(source, "pitch");
+  if (pitch) event.pitch = readPitch(pitch, measure);
+  else if (!rest && !child(source, "unpitched")) throw new ScoreReadError(`a note in bar ${measure.number} has no pitch`, source.line);
+  for (const tie of children(source, "tie")) event[tie.attributes.type === "start" ? "tieStart" : "tieStop"] = true;
+  const modification = child(source, "time-modification");
+  if (modification) {
+    event.tuplet = { actual: Number(childText(modification, "actual-notes") ?? 3), normal: Number(childText(modification, "normal-notes") ?? 2) };
+  }
+  const syllable = child(child(source, "lyric") ?? source, "text")?.text.trim();
+  if (syllable) event.lyric = syllable;
+  for (const notations of children(source, "notations")) readNotations(notations, event, measure, notUnderstood);
+  if (event.kind === "note" && !grace && running.pending.dynamic) {
+    event.dynamic = running.pending.dynamic;
+    running.pending = {};
+  }
+  measure.events.push(event);
+}
+
+function readPitch(source: XmlElement, measure: Measure): Pitch {
+  const letter = childText(source, "step") as Letter;
+  const alter = Number(childText(source, "alter") ?? 0);
+  const octave = Number(childText(source, "octave"));
+  if (!LETTERS.includes(letter) || !Number.isInteger(octave) || octave < 0 || octave > 9) throw new ScoreReadError(`a pitch in bar ${measure.number} cannot be read`, source.line);
+  if (!Number.isInteger(alter) || Math.abs(alter) > 2) throw new ScoreReadError(`bar ${measure.number} has a quarter tone; only semitones are supported`, source.line);
+  return { letter, alter, octave };
+}
+
+function readNotations(source: XmlElement, event: ScoreEvent, measure: Measure, notUnderstood: Set<string>) {
+  for (const item of source.children) {
+    switch (item.name) {
+      case "tied":
+        break;
+      case "slur":
+        if (item.attributes.type === "start") event.slurStart = Number(item.attributes.number ?? 1);
+        if (item.attributes.type === "stop") event.slurStop = Number(item.attributes.number ?? 1);
+        break;
+      case "tuplet":
+        if (event.tuplet && item.attributes.type === "start") event.tuplet.start = true;
+        if (event.tuplet && item.attributes.type === "stop") event.tuplet.stop = true;
+        break;
+      case "fermata":
+        event.fermata = true;
+        break;
+      case "articulations":
+        for (const articulation of item.children) {
+          if (articulation.name === "breath-mark") event.breath = true;
+          else if (ARTICULATIONS.has(articulation.name)) (event.articulations ??= []).push(articulation.name as Articulation);
+          else notUnderstood.add(`the sign ${articulation.name} in bar ${measure.number} was left out`);
+        }
+        break;
+      default:
+        notUnderstood.add(`the sign ${item.name} in bar ${measure.number} was left out`);
+    }
+  }
+}
+
+function readDirection(source: XmlElement, measure: Measure, running: Running, notUnderstood: Set<string>) {
+  const items = children(source, "direction-type").flatMap((type) => type.children);
+  const words = items.filter((item) => item.name === "words").map((item) => item.text.trim()).join(" ");
+  for (const item of items) {
+    if (item.name === "metronome") {
+      const unit = TYPES[childText(item, "beat-unit") ?? "quarter"] ?? "quarter";
+      const bpm = Number(childText(item, "per-minute"));
+      if (Number.isFinite(bpm) && bpm > 0) {
+        const quarters = QUARTERS_OF_TYPE[unit];
+        const beatQuarters = child(item, "beat-unit-dot") ? addFractions(quarters, half(quarters)) : quarters;
+        measure.tempo = { ...(words ? { words } : {}), beatQuarters, bpm };
+      }
+    } else if (item.name === "dynamics") {
+      const mark = item.children[0]?.name;
+      if (mark && DYNAMICS.has(mark)) running.pending.dynamic = mark as Dynamic;
+      else notUnderstood.add(`the dynamic ${mark ?? ""} in bar ${measure.number} was left out`);
+    } else if (item.name === "segno") measure.segno = true;
+    else if (item.name === "coda") measure.coda = true;
+    else if (item.name === "rehearsal") measure.rehearsal = item.text.trim();
+    else if (item.name !== "words") notUnderstood.add(`the sign ${item.name} in bar ${measure.number} was left out`);
+  }
+  const sound = child(source, "sound");
+  const understood = sound ? readSound(sound, measure) : false;
+  const jumpWords = understood || readJumpWords(words, measure);
+  if (words && !measure.tempo && !jumpWords) notUnderstood.add(`the words "${words}" in bar ${measure.number} were left out`);
+}
+
+/** Jumps and ends as MusicXML's sound element states them. True when it stated one. */
+function readSound(sound: XmlElement, measure: Measure): boolean {
+  const has = sound.attributes;
+  if (has.tempo && !measure.tempo && Number(has.tempo) > 0) measure.tempo = { beatQuarters: "1", bpm: Number(has.tempo) };
+  if (has.dacapo === "yes") measure.jump = "da-capo";
+  if (has.dalsegno) measure.jump = "dal-segno";
+  if (has.fine) measure.fine = true;
+  if (has.tocoda) measure.toCoda = true;
+  if (has.segno) measure.segno = true;
+  if (has.coda) measure.coda = true;
+  return Boolean(has.dacapo || has.dalsegno || has.fine || has.tocoda || has.segno || has.coda);
+}
+
+function readJumpWords(words: string, measure: Measure): boolean {
+  if (/^D\.? ?C\.?/i.test(words) || /^da capo/i.test(words)) measure.jump = "da-capo";
+  else if (/^D\.? ?S\.?/i.test(words) || /^dal segno/i.test(words)) measure.jump = "dal-segno";
+  else if (/^fine$/i.test(words)) measure.fine = true;
+  else if (/^to coda/i.test(words)) measure.toCoda = true;
+  else return false;
+  return true;
+}
+
+function readBarline(source: XmlElement, measure: Measure, running: Running) {
+  const repeat = child(source, "repeat");
+  if (repeat?.attributes.direction === "forward") measure.repeatStart = true;
+  if (repeat?.attributes.direction === "backward") measure.repeatEnd = { times: Number(repeat.attributes.times ?? 2) };
+  if (childText(source, "bar-style") === "light-light") measure.doubleBar = true;
+  const ending = child(source, "ending");
+  if (ending?.attributes.type === "start") {
+    const passes = (ending.attributes.number ?? "1").split(/[ ,]+/).map(Number).filter((pass) => pass > 0);
+    running.endingPasses = passes;
+    measure.ending = { passes, start: true };
+  } else if (ending && measure.ending) {
+    measure.ending.stop = true;
+    running.endingPasses = undefined;
+  }
+}
+
+/** A bar must fill its metre unless it is a pickup, the bar that completes one, or cut by a repeat. */
+function checkLength(measure: Measure, source: XmlElement, index: number, all: Measure[], running: Running) {
+  const time = all.slice(0, index + 1).reduce((now, each) => each.time ?? now, { beats: 4, beatType: 4 });
+  const length = sumFractions(measure.events.map((event) => event.duration));
+  const full = barQuarters(time);
+  const order = compareFractions(length, full);
+  if (order > 0) throw new ScoreReadError(`bar ${measure.number} holds ${length} quarter notes, more than the ${full} of ${time.beats}/${time.beatType}`, source.line);
+  if (order === 0) return;
+  const cutByRepeat = measure.repeatEnd || all[index - 1]?.repeatEnd || measure.ending || measure.fine || measure.jump;
+  if (index === 0 || index === all.length - 1 || measure.implicit || cutByRepeat) {
+    measure.implicit = true;
+    return;
+  }
+  if (measure.events.length === 0) {
+    measure.events.push({ id: uniqueId(undefined, `${measure.id}e1`, running.seenIds), kind: "rest", duration: full, type: "whole", dots: 0, wholeMeasure: true });
+    return;
+  }
+  throw new ScoreReadError(`bar ${measure.number} holds ${length} quarter notes, fewer than the ${full} of ${time.beats}/${time.beatType}`, source.line);
+}
+
+function half(value: Fraction): Fraction {
+  const [num, den = "1"] = value.split("/");
+  return fraction(Number(num), Number(den) * 2);
+}
+
+/** The plain or dotted note value of a duration; the nearest shorter one when there is none. */
+export function shapeOfDuration(duration: Fraction): { type: NoteType; dots: number } {
+  for (const [type, quarters] of Object.entries(QUARTERS_OF_TYPE) as [NoteType, Fraction][]) {
+    const dotted = addFractions(quarters, half(quarters));
+    const doubleDotted = addFractions(dotted, half(half(quarters)));
+    if (compareFractions(duration, doubleDotted) === 0) return { type, dots: 2 };
+    if (compareFractions(duration, dotted) === 0) return { type, dots: 1 };
+    if (compareFractions(duration, quarters) >= 0) return { type, dots: 0 };
+  }
+  return { type: "32nd", dots: 0 };
+}
+
+/** XML ids start with a letter and are unique in the file; ids of the file are kept when they are usable. */
+function uniqueId(wanted: string | undefined, otherwise: string, seen: Set<string>): string {
+  const usable = wanted && /^[A-Za-z_][\w.-]{0,60}$/.test(wanted) && !seen.has(wanted) ? wanted : otherwise;
+  let id = usable;
+  for (let copy = 2; seen.has(id); copy++) id = `${usable}-${copy}`;
+  seen.add(id);
+  return id;
+}

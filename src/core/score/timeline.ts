@@ -1,0 +1,176 @@
+import { type Pitch, pitchToMidi } from "../music";
+import { addFractions, type Fraction, fractionToNumber, subtractFractions, sumFractions } from "./fraction";
+import { barQuarters, beatOfMetre, type Part, type Score, type ScoreEvent } from "./model";
+import { playOutOrder } from "./playout";
+
+/** A note as it sounds: ties merged, repeats unfolded. */
+export interface SoundingNote {
+  /** Place in played-out order, from 0. */
+  index: number;
+  /** Id of the first tied notehead. */
+  eventId: string;
+  /** Ids of all its noteheads. */
+  eventIds: string[];
+  pass: number;
+  measureIndex: number;
+  /** Printed number of its measure. */
+  measure: string;
+  /** Beat in the bar, from 1, in the beat of the metre. */
+  beat: number;
+  onsetQuarters: number;
+  durationQuarters: number;
+  onsetSec: number;
+  durationSec: number;
+  written: Pitch | null;
+  /** Sounding MIDI number; null for unpitched notes. */
+  midi: number | null;
+  /** Slurred to the note before: no new attack is expected. */
+  slurred: boolean;
+  fermata: boolean;
+  /** Signature in force, -7..7. */
+  fifths: number;
+}
+
+export interface TimelineMeasure {
+  measureIndex: number;
+  measureId: string;
+  number: string;
+  pass: number;
+  onsetQuarters: number;
+  onsetSec: number;
+  durationQuarters: number;
+  beatQuarters: number;
+}
+
+export interface Timeline {
+  notes: SoundingNote[];
+  measures: TimelineMeasure[];
+  /** Tempo used, in beats of `beatQuarters`. */
+  bpm: number;
+  beatQuarters: number;
+  totalQuarters: number;
+  totalSec: number;
+  /** Quarters missing from a pickup's bar: where in the bar the line begins. */
+  pickupOffsetQuarters: number;
+}
+
+export interface TimelineOptions {
+  /** Beats a minute in the score's beat unit; the score's mark (or 80) when left out. 20 to 300. */
+  bpm?: number;
+  withoutRepeats?: boolean;
+  /** Which part; the first when left out. */
+  partIndex?: number;
+}
+
+/** The beat unit and tempo that the score states, 80 where it states none. */
+export function markedTempo(score: Score): { beatQuarters: Fraction; bpm: number } {
+  const measures = score.parts[0].measures;
+  const metre = measures[0]?.time ?? { beats: 4, beatType: 4 };
+  const beatQuarters = beatOfMetre(metre);
+  const mark = measures.find((measure) => measure.tempo)?.tempo;
+  if (!mark) return { beatQuarters, bpm: 80 };
+  return { beatQuarters, bpm: (mark.bpm * fractionToNumber(mark.beatQuarters)) / fractionToNumber(beatQuarters) };
+}
+
+/**
+ * Score time to playing time, with repeats and jumps resolved: the one place where that happens.
+ *
+ * @returns notes and measures in played-out order; times in quarter notes and in seconds from the first event
+ * @throws RangeError for a tempo outside 20 to 300
+ */
+export function timeline(score: Score, options: TimelineOptions = {}): Timeline {
+  const part = score.parts[options.partIndex ?? 0] ?? score.parts[0];
+  const marked = markedTempo(score);
+  const bpm = options.bpm ?? marked.bpm;
+  if (!(bpm >= 20 && bpm <= 300)) throw new RangeError("A tempo lies between 20 and 300 beats a minute");
+  const beatQuarters = fractionToNumber(marked.beatQuarters);
+  const secPerQuarter = 60 / bpm / beatQuarters;
+
+  const notes: SoundingNote[] = [];
+  const measures: TimelineMeasure[] = [];
+  const fifthsAt = signatures(part);
+  let at: Fraction = "0";
+  let openSlurs = 0;
+  let tied: SoundingNote | undefined;
+
+  for (const { measureIndex, pass } of playOutOrder(part.measures, options.withoutRepeats)) {
+    const measure = part.measures[measureIndex]!;
+    const metre = metreAt(part, measureIndex);
+    const length = sumFractions(measure.events.map((event) => event.duration));
+    const beatOffset = measureIndex === 0 && measure.implicit ? fractionToNumber(subtractFractions(barQuarters(metre), length)) : 0;
+    const barBeat = fractionToNumber(beatOfMetre(metre));
+    const start = at;
+    measures.push({
+      measureIndex,
+      measureId: measure.id,
+      number: measure.number,
+      pass,
+      onsetQuarters: fractionToNumber(start),
+      onsetSec: fractionToNumber(start) * secPerQuarter,
+      durationQuarters: fractionToNumber(length),
+      beatQuarters: barBeat,
+    });
+    for (const event of measure.events) {
+      const slurredIn = openSlurs > 0;
+      if (event.slurStop !== undefined) openSlurs = Math.max(0, openSlurs - 1);
+      if (event.slurStart !== undefined) openSlurs++;
+      if (event.grace) continue;
+      const duration = fractionToNumber(event.duration);
+      if (event.kind === "rest") tied = undefined;
+      else if (tied && event.tieStop && samePitch(tied, event)) {
+        tied.durationQuarters += duration;
+        tied.durationSec += duration * secPerQuarter;
+        tied.eventIds.push(event.id);
+        tied.fermata ||= event.fermata ?? false;
+        if (!event.tieStart) tied = undefined;
+      } else {
+        const onsetQuarters = fractionToNumber(at);
+        const note: SoundingNote = {
+          index: notes.length,
+          eventId: event.id,
+          eventIds: [event.id],
+          pass,
+          measureIndex,
+          measure: measure.number,
+          beat: 1 + (onsetQuarters - fractionToNumber(start) + beatOffset) / barBeat,
+          onsetQuarters,
+          durationQuarters: duration,
+          onsetSec: onsetQuarters * secPerQuarter,
+          durationSec: duration * secPerQuarter,
+          written: event.pitch ?? null,
+          midi: event.pitch ? pitchToMidi(event.pitch) + part.soundsBy.semitones : null,
+          slurred: slurredIn,
+          fermata: event.fermata ?? false,
+          fifths: fifthsAt[measureIndex]!,
+        };
+        notes.push(note);
+        tied = event.tieStart ? note : undefined;
+      }
+      at = addFractions(at, event.duration);
+    }
+  }
+  const totalQuarters = fractionToNumber(at);
+  const first = measures[0];
+  const pickupOffsetQuarters =
+    first && part.measures[0]!.implicit ? Math.max(0, fractionToNumber(barQuarters(metreAt(part, 0))) - first.durationQuarters) : 0;
+  return { notes, measures, bpm, beatQuarters, totalQuarters, totalSec: totalQuarters * secPerQuarter, pickupOffsetQuarters };
+}
+
+/** The metre in force at a measure. */
+export function metreAt(part: Part, measureIndex: number): { beats: number; beatType: number } {
+  for (let i = measureIndex; i >= 0; i--) {
+    const time = part.measures[i]!.time;
+    if (time) return time;
+  }
+  return { beats: 4, beatType: 4 };
+}
+
+function signatures(part: Part): number[] {
+  let fifths = 0;
+  return part.measures.map((measure) => (fifths = measure.key?.fifths ?? fifths));
+}
+
+function samePitch(note: SoundingNote, event: ScoreEvent): boolean {
+  if (!note.written || !event.pitch) return note.written === null && event.pitch === undefined;
+  return pitchToMidi(note.written) === pitchToMidi(event.pitch);
+}

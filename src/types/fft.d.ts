@@ -1,0 +1,8 @@
+declare module "fft.js" {
+  /** Radix-4 FFT of a fixed power-of-two size; complex arrays are interleaved re, im. */
+  export default class FFT {
+    constructor(size: number);
+    createComplexArray(): number[];
+    realTransform(out: ArrayLike<number> & { [i: number]: number }, input: ArrayLike<number>): void;
+  }
+}
