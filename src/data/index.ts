@@ -1,0 +1,3 @@
+export { connect } from "./connection";
+export { migrate } from "./migrate";
+export * from "./models";

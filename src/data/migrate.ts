@@ -1,0 +1,31 @@
+import type { Sequelize } from "sequelize";
+import { SequelizeStorage, Umzug } from "umzug";
+import { people } from "./migrations/001-people";
+import { material } from "./migrations/002-material";
+import { practice } from "./migrations/003-practice";
+import { listening } from "./migrations/004-listening";
+import { operations } from "./migrations/005-operations";
+
+/** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
+const MIGRATIONS: Record<string, readonly string[]> = {
+  "001-people": people,
+  "002-material": material,
+  "003-practice": practice,
+  "004-listening": listening,
+  "005-operations": operations,
+};
+
+/** Brings the database to the newest form. @returns names of the migrations that were applied now */
+export async function migrate(db: Sequelize): Promise<string[]> {
+  const umzug = new Umzug({
+    migrations: Object.entries(MIGRATIONS).map(([name, statements]) => ({
+      name,
+      up: async () => {
+        for (const statement of statements) await db.query(statement);
+      },
+    })),
+    storage: new SequelizeStorage({ sequelize: db, tableName: "migrations" }),
+    logger: undefined,
+  });
+  return (await umzug.up()).map((migration) => migration.name);
+}

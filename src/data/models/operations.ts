@@ -1,0 +1,47 @@
+import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
+import { instant, key, optionalInstant, optionalText, ref, text, whole } from "./definitions";
+
+export class Job extends Model<InferAttributes<Job>, InferCreationAttributes<Job>> {
+  declare id: string;
+  declare kind: string;
+  declare subjectId: string;
+  declare state: string;
+  declare attempts: number;
+  declare leaseUntil: CreationOptional<Date | null>;
+  declare runAfter: Date;
+  declare problem: CreationOptional<string | null>;
+}
+
+export class AuditEntry extends Model<InferAttributes<AuditEntry>, InferCreationAttributes<AuditEntry>> {
+  declare id: string;
+  declare bandId: string;
+  declare actor: string;
+  declare action: string;
+  declare subjectId: string;
+}
+
+export function defineOperations(sequelize: Sequelize) {
+  Job.init(
+    {
+      id: key,
+      kind: text,
+      subjectId: ref,
+      state: text,
+      attempts: whole,
+      leaseUntil: optionalInstant,
+      runAfter: instant,
+      problem: optionalText,
+    },
+    { sequelize, tableName: "jobs" },
+  );
+  AuditEntry.init(
+    {
+      id: key,
+      bandId: ref,
+      actor: text,
+      action: text,
+      subjectId: text,
+    },
+    { sequelize, tableName: "audit_log" },
+  );
+}

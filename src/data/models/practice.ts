@@ -1,0 +1,127 @@
+import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
+import { bigWhole, day, decimal, instant, key, optionalInstant, optionalJson, optionalRef, optionalText, ref, text, whole } from "./definitions";
+
+/** Where a task stands: not sent yet, waiting for the director, asked again, done. */
+export type TaskState = "open" | "sent" | "again" | "accepted";
+export type TakeState = "waiting" | "assessed" | "unreadable";
+
+export class Assignment extends Model<InferAttributes<Assignment>, InferCreationAttributes<Assignment>> {
+  declare id: string;
+  declare bandId: string;
+  declare groupId: string;
+  declare revisionId: string;
+  declare goalBpm: number;
+  declare timesPerWeek: number;
+  declare dueDate: string;
+  declare note: string;
+  declare withdrawnAt: CreationOptional<Date | null>;
+}
+
+export class Task extends Model<InferAttributes<Task>, InferCreationAttributes<Task>> {
+  declare id: string;
+  declare bandId: string;
+  declare assignmentId: string;
+  declare playerId: string;
+  declare instrumentId: string;
+  declare state: TaskState;
+}
+
+export class Media extends Model<InferAttributes<Media>, InferCreationAttributes<Media>> {
+  declare id: string;
+  declare bandId: string;
+  declare storeKey: string;
+  declare bytes: number;
+  declare sha256: string;
+  declare contentType: string;
+}
+
+export class Upload extends Model<InferAttributes<Upload>, InferCreationAttributes<Upload>> {
+  declare id: string;
+  declare bandId: string;
+  declare playerId: string;
+  declare taskId: string;
+  declare bytes: number;
+  declare sha256: string;
+  declare recordedAt: Date;
+}
+
+export class Take extends Model<InferAttributes<Take>, InferCreationAttributes<Take>> {
+  declare id: string;
+  declare bandId: string;
+  declare taskId: string;
+  declare playerId: string;
+  declare originalId: string;
+  declare canonicalId: CreationOptional<string | null>;
+  declare seconds: number;
+  declare peaks: CreationOptional<number[] | null>;
+  declare state: TakeState;
+  declare problem: CreationOptional<string | null>;
+  declare recordedAt: Date;
+}
+
+export function definePractice(sequelize: Sequelize) {
+  Assignment.init(
+    {
+      id: key,
+      bandId: ref,
+      groupId: ref,
+      revisionId: ref,
+      goalBpm: whole,
+      timesPerWeek: whole,
+      dueDate: day,
+      note: text,
+      withdrawnAt: optionalInstant,
+    },
+    { sequelize, tableName: "assignments" },
+  );
+  Task.init(
+    {
+      id: key,
+      bandId: ref,
+      assignmentId: ref,
+      playerId: ref,
+      instrumentId: text,
+      state: text,
+    },
+    { sequelize, tableName: "tasks" },
+  );
+  Media.init(
+    {
+      id: key,
+      bandId: ref,
+      storeKey: text,
+      bytes: bigWhole,
+      sha256: text,
+      contentType: text,
+    },
+    { sequelize, tableName: "media" },
+  );
+  Upload.init(
+    {
+      id: key,
+      bandId: ref,
+      playerId: ref,
+      taskId: ref,
+      bytes: bigWhole,
+      sha256: text,
+      recordedAt: instant,
+    },
+    { sequelize, tableName: "uploads" },
+  );
+  Take.init(
+    {
+      id: key,
+      bandId: ref,
+      taskId: ref,
+      playerId: ref,
+      originalId: ref,
+      canonicalId: optionalRef,
+      seconds: decimal,
+      peaks: optionalJson,
+      state: text,
+      problem: optionalText,
+      recordedAt: instant,
+    },
+    { sequelize, tableName: "takes" },
+  );
+}

@@ -1,0 +1,120 @@
+import { QueryTypes, UniqueConstraintError } from "sequelize";
+import { v7 as uuid } from "uuid";
+import type { z } from "zod";
+import { instrumentById, type Stage } from "../../core/music";
+import { Band, Group, GroupMember, Player, PlayerInstrument, Session } from "../../data";
+import { database } from "../../server/database";
+import { drawWords, hashSecret, nameKey } from "../accounts";
+import { type Actor, director, found, ServiceError } from "../actor";
+import { audit } from "../audit";
+import { today } from "../calendar";
+import type { AddGroup, AddPlayer } from "./schema";
+
+export { AddGroup, AddPlayer } from "./schema";
+
+export interface PlayerRow {
+  id: string;
+  name: string;
+  instruments: string[];
+  groups: string[];
+  stage: Stage;
+  hasCard: boolean;
+}
+
+export interface BandOverview {
+  name: string;
+  town: string;
+  classCode: string;
+  groups: { id: string; name: string; players: number; instruments: string[] }[];
+  players: PlayerRow[];
+}
+
+/** The band on one page: groups and everyone in them, in score order of instruments. */
+export async function bandOverview(actor: Actor): Promise<BandOverview> {
+  const { bandId } = director(actor);
+  const band = found(await Band.findByPk(bandId), "band");
+  const rows = await database().query<{ id: string; name: string; stage: Stage; hasCard: number; instruments: string | null; bandGroups: string | null }>(
+    `SELECT p.id, p.name, p.stage, p.secret_hash IS NOT NULL AS hasCard,
+       (SELECT GROUP_CONCAT(i.instrument_id ORDER BY i.from_date) FROM player_instruments i WHERE i.player_id = p.id AND i.to_date IS NULL) AS instruments,
+       (SELECT GROUP_CONCAT(g.name ORDER BY g.place SEPARATOR '\n') FROM group_members m JOIN band_groups g ON g.id = m.group_id WHERE m.player_id = p.id) AS bandGroups
+     FROM players p WHERE p.band_id = ? ORDER BY p.name`,
+    { replacements: [bandId], type: QueryTypes.SELECT },
+  );
+  const players = rows.map((row) => ({
+    id: row.id,
+    name: row.name,
+    stage: row.stage,
+    hasCard: Boolean(row.hasCard),
+    instruments: (row.instruments ?? "").split(",").filter(Boolean),
+    groups: (row.bandGroups ?? "").split("\n").filter(Boolean),
+  }));
+  const groups = await database().query<{ id: string; name: string }>("SELECT id, name FROM band_groups WHERE band_id = ? ORDER BY place", { replacements: [bandId], type: QueryTypes.SELECT });
+  return {
+    name: band.name,
+    town: band.town,
+    classCode: band.classCode,
+    players,
+    groups: groups.map((group) => {
+      const members = players.filter((each) => each.groups.includes(group.name));
+      const instruments = [...new Set(members.flatMap((each) => each.instruments))].map((id) => instrumentById(id).name);
+      return { ...group, players: members.length, instruments };
+    }),
+  };
+}
+
+/** Draws new words for a player's card; the old card and every open session of the player end. The words are shown once. */
+export async function newCard(actor: Actor, playerId: string): Promise<{ name: string; classCode: string; words: string }> {
+  const who = director(actor);
+  const player = found(await Player.findOne({ where: { id: playerId, bandId: who.bandId } }), "player");
+  const band = found(await Band.findByPk(who.bandId), "band");
+  const words = drawWords();
+  const secretHash = await hashSecret(words);
+  await database().transaction(async (transaction) => {
+    await Player.update({ secretHash }, { where: { id: player.id }, transaction });
+    await Session.destroy({ where: { playerId: player.id }, transaction });
+    await audit(who, "new-card", player.id, transaction);
+  });
+  return { name: player.name, classCode: band.classCode, words };
+}
+
+/** Adds a player with instruments and groups; Full Band is always one of them. */
+export async function addPlayer(actor: Actor, input: z.output<typeof AddPlayer>): Promise<{ playerId: string }> {
+  const who = director(actor);
+  const band = found(await Band.findByPk(who.bandId), "band");
+  const groups = await Group.findAll({ where: { bandId: who.bandId } });
+  if (input.groupIds.some((id) => !groups.some((group) => group.id === id))) throw new ServiceError("not-found", "One of these groups does not exist, or it belongs to another band.");
+  const fullBand = groups.find((group) => group.name === "Full Band");
+  const groupIds = new Set([...input.groupIds, ...(fullBand ? [fullBand.id] : [])]);
+  const playerId = uuid();
+  try {
+    await database().transaction(async (transaction) => {
+      await Player.create({ id: playerId, bandId: who.bandId, name: input.name, nameKey: nameKey(input.name), stage: input.stage, secretHash: null }, { transaction });
+      await PlayerInstrument.bulkCreate(
+        [...new Set(input.instruments)].map((instrumentId) => ({ playerId, bandId: who.bandId, instrumentId, fromDate: today(band.timeZone), toDate: null })),
+        { transaction },
+      );
+      await GroupMember.bulkCreate([...groupIds].map((groupId) => ({ groupId, playerId, bandId: who.bandId })), { transaction });
+      await audit(who, "add-player", playerId, transaction);
+    });
+  } catch (error) {
+    if (error instanceof UniqueConstraintError) throw new ServiceError("conflict", `There is already a player named ${input.name} in this band.`, { name: "Add a middle name or an initial." });
+    throw error;
+  }
+  return { playerId };
+}
+
+export async function addGroup(actor: Actor, input: z.output<typeof AddGroup>): Promise<{ groupId: string }> {
+  const who = director(actor);
+  const groupId = uuid();
+  try {
+    await database().transaction(async (transaction) => {
+      const place = await Group.count({ where: { bandId: who.bandId }, transaction });
+      await Group.create({ id: groupId, bandId: who.bandId, name: input.name, place }, { transaction });
+      await audit(who, "add-group", groupId, transaction);
+    });
+  } catch (error) {
+    if (error instanceof UniqueConstraintError) throw new ServiceError("conflict", `There is already a group named ${input.name}.`, { name: "Choose another name." });
+    throw error;
+  }
+  return { groupId };
+}

@@ -1,0 +1,34 @@
+import type { WhereOptions } from "sequelize";
+import { AssessmentRow, Mark, Review, Take, User } from "../../data";
+import type { TakeSummary } from "../practice/schema";
+
+/** Takes with their newest assessment and review, newest take first. */
+export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]> {
+  const takes = await Take.findAll({ where, order: [["created_at", "DESC"], ["id", "DESC"]], attributes: { exclude: ["peaks"] }, limit: 50 });
+  const ids = takes.map((take) => take.id);
+  const [assessments, reviews, marks] = await Promise.all([
+    AssessmentRow.findAll({ where: { takeId: ids }, order: [["id", "DESC"]] }),
+    Review.findAll({ where: { takeId: ids } }),
+    Mark.findAll({ where: { takeId: ids } }),
+  ]);
+  const reviewers = await User.findAll({ where: { id: reviews.map((review) => review.reviewerId) }, attributes: ["id", "name"] });
+  return takes.map((take) => {
+    const review = reviews.find((each) => each.takeId === take.id);
+    return {
+      id: take.id,
+      recordedAt: take.recordedAt.toISOString(),
+      seconds: Number(take.seconds),
+      state: take.state,
+      problem: take.problem,
+      assessment: assessments.find((each) => each.takeId === take.id)?.result ?? null,
+      review: review
+        ? {
+            decision: review.decision,
+            comment: review.comment,
+            marks: Object.fromEntries(marks.filter((mark) => mark.takeId === take.id).map((mark) => [mark.criterion, mark.score])),
+            reviewer: reviewers.find((user) => user.id === review.reviewerId)?.name ?? "",
+          }
+        : null,
+    };
+  });
+}

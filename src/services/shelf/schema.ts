@@ -1,0 +1,36 @@
+import { z } from "zod";
+
+/** A library file: its bytes travel as the body, the rest beside it. */
+export const ImportLine = z.object({
+  fileName: z.string().trim().min(1, "The file has no name.").max(200),
+  title: z.string().trim().max(160).optional(),
+  number: z.coerce.number({ error: "The number is a whole number from 1 to 999." }).int("The number is a whole number from 1 to 999.").min(1, "The number is a whole number from 1 to 999.").max(999, "The number is a whole number from 1 to 999.").optional(),
+  page: z.coerce.number({ error: "The page is a whole number from 1 to 999." }).int("The page is a whole number from 1 to 999.").min(1, "The page is a whole number from 1 to 999.").max(999, "The page is a whole number from 1 to 999.").optional(),
+  introduces: z.string().trim().max(200).optional(),
+});
+
+/** Largest library file taken, bytes. */
+export const LARGEST_SCORE = 20_000_000;
+
+export interface LineSummary {
+  id: string;
+  number: number | null;
+  page: number | null;
+  title: string;
+  introduces: string;
+  concertKey: string;
+  metre: string;
+  bars: number;
+  bpm: number;
+  assigned: number;
+}
+
+export interface PartView {
+  instrumentId: string;
+  instrumentName: string;
+  key: string;
+  octaveShift: number;
+  outOfRange: string[];
+  newNotes: { name: string; concert: string; fingering: string | null; verified: boolean }[];
+  svg: string;
+}

@@ -1,0 +1,28 @@
+import { parentPort } from "node:worker_threads";
+import { AudioReadError, peaks } from "../core/audio";
+import { assess, LONGEST_TAKE_SEC } from "../core/listen";
+import { decodeSound } from "../server/decode";
+import { encodeFlac } from "../server/flac";
+import type { AssessAnswer, AssessRequest } from "../services/listening/assessing";
+
+const PEAKS = 600;
+
+parentPort!.on("message", async (request: AssessRequest) => {
+  try {
+    parentPort!.postMessage({ answer: await work(request) });
+  } catch (error) {
+    parentPort!.postMessage({ problem: (error as Error).message });
+  }
+});
+
+async function work({ bytes, part, options }: AssessRequest): Promise<AssessAnswer> {
+  try {
+    const pcm = await decodeSound(bytes);
+    const seconds = pcm.samples.length / pcm.sampleRate;
+    if (seconds > LONGEST_TAKE_SEC) return { readable: false, problem: "This take is longer than 15 minutes; send a shorter one." };
+    return { readable: true, assessment: assess(part, pcm, options), seconds, peaks: peaks(pcm.samples, PEAKS), flac: await encodeFlac(pcm) };
+  } catch (error) {
+    if (error instanceof AudioReadError) return { readable: false, problem: error.message };
+    throw error;
+  }
+}
