@@ -8,26 +8,9 @@ import { drawWords, hashSecret, nameKey } from "../accounts";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { today } from "../calendar";
-import type { AddGroup, AddPlayer } from "./schema";
+import type { AddGroup, AddPlayer, BandOverview } from "./schema";
 
 export { AddGroup, AddPlayer } from "./schema";
-
-export interface PlayerRow {
-  id: string;
-  name: string;
-  instruments: string[];
-  groups: string[];
-  stage: Stage;
-  hasCard: boolean;
-}
-
-export interface BandOverview {
-  name: string;
-  town: string;
-  classCode: string;
-  groups: { id: string; name: string; players: number; instruments: string[] }[];
-  players: PlayerRow[];
-}
 
 /** The band on one page: groups and everyone in them, in score order of instruments. */
 export async function bandOverview(actor: Actor): Promise<BandOverview> {

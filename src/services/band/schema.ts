@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { INSTRUMENTS } from "../../core/music";
+import { INSTRUMENTS, type Stage } from "../../core/music";
 
 const instrumentIds = INSTRUMENTS.map((instrument) => instrument.id) as [string, ...string[]];
 
@@ -11,3 +11,20 @@ export const AddPlayer = z.object({
 });
 
 export const AddGroup = z.object({ name: z.string().trim().min(2, "Type the group's name.").max(80, "A group's name has at most 80 letters.") });
+
+export interface PlayerRow {
+  id: string;
+  name: string;
+  instruments: string[];
+  groups: string[];
+  stage: Stage;
+  hasCard: boolean;
+}
+
+export interface BandOverview {
+  name: string;
+  town: string;
+  classCode: string;
+  groups: { id: string; name: string; players: number; instruments: string[] }[];
+  players: PlayerRow[];
+}

@@ -8,8 +8,9 @@ import { engrave } from "../../server/engrave";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
 import { partOf } from "../shelf/part";
-import type { Criterion, QueueItem, ReviewTake, TakeDetail } from "./schema";
+import type { ReviewTake } from "./schema";
 import { takeSummaries } from "./takes";
+import type { Criterion, QueueItem, TakeDetail } from "./wire";
 
 export { ReviewTake } from "./schema";
 

@@ -1,6 +1,6 @@
 import type { WhereOptions } from "sequelize";
 import { AssessmentRow, Mark, Review, Take, User } from "../../data";
-import type { TakeSummary } from "../practice/schema";
+import type { TakeSummary } from "../practice/wire";
 
 /** Takes with their newest assessment and review, newest take first. */
 export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]> {

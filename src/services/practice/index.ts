@@ -15,9 +15,11 @@ import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
 import { takeSummaries } from "../listening/takes";
 import { partOf, partView } from "../shelf/part";
-import { type BeginUpload, CHUNK_BYTES, type StandTask, type StandView, type TakeSummary, type TaskDetail } from "./schema";
+import type { BeginUpload } from "./schema";
+import { CHUNK_BYTES, type StandTask, type StandView, type TakeSummary, type TaskDetail } from "./wire";
 
-export { BeginUpload, CHUNK_BYTES, type StandView, type TaskDetail } from "./schema";
+export { BeginUpload } from "./schema";
+export { CHUNK_BYTES } from "./wire";
 
 /** A player's tasks: what is asked again first, then open ones by due date, then what is done. */
 export async function stand(actor: Actor): Promise<StandView> {

@@ -1,7 +1,4 @@
 import { z } from "zod";
-import type { Assessment } from "../../core/listen";
-import type { Score } from "../../core/score";
-import type { PartView } from "../shelf/schema";
 
 const id = z.uuid("This is not a known id.");
 
@@ -12,49 +9,3 @@ export const BeginUpload = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/, "The checksum is not a SHA-256."),
   recordedAt: z.iso.datetime(),
 });
-
-/** Largest chunk taken in one request, bytes. */
-export const CHUNK_BYTES = 1_000_000;
-
-export type TaskState = "open" | "sent" | "again" | "accepted";
-
-export interface StandTask {
-  id: string;
-  lineTitle: string;
-  lineNumber: number | null;
-  page: number | null;
-  instrumentName: string;
-  goalBpm: number;
-  timesPerWeek: number;
-  dueDate: string;
-  dueLabel: string;
-  overdue: boolean;
-  note: string;
-  state: TaskState;
-  takes: number;
-}
-
-export interface StandView {
-  playerName: string;
-  bandName: string;
-  tasks: StandTask[];
-}
-
-export interface TakeSummary {
-  id: string;
-  recordedAt: string;
-  seconds: number;
-  state: "waiting" | "assessed" | "unreadable";
-  problem: string | null;
-  assessment: Assessment | null;
-  review: { decision: "accepted" | "again"; comment: string; marks: Record<string, number>; reviewer: string } | null;
-}
-
-export interface TaskDetail extends StandTask {
-  instrumentId: string;
-  part: PartView;
-  /** The part itself: played, clicked and assessed on the device. */
-  score: Score;
-  tolerances: { pitchToleranceCents: number; timingToleranceMs: number };
-  history: TakeSummary[];
-}

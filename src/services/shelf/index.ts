@@ -10,9 +10,9 @@ import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { partView } from "./part";
-import type { ImportLine, LineSummary, PartView } from "./schema";
+import type { ImportLine, LineDetail, LineSummary, PartView } from "./schema";
 
-export { ImportLine, LARGEST_SCORE, type LineSummary, type PartView } from "./schema";
+export { ImportLine, LARGEST_SCORE } from "./schema";
 
 /** Every line on the shelf with what a director chooses by, in book order. */
 export async function listLines(actor: Actor): Promise<LineSummary[]> {
@@ -38,14 +38,6 @@ function outline(score: Score): Pick<LineSummary, "concertKey" | "metre" | "bars
     bars: measures.filter((measure) => !measure.implicit).length || measures.length,
     bpm: Math.round(markedTempo(score).bpm),
   };
-}
-
-export interface LineDetail extends LineSummary {
-  revisionId: string;
-  composer: string | null;
-  sourceName: string;
-  notUnderstood: string[];
-  unpitched: boolean;
 }
 
 export async function lineDetail(actor: Actor, lineId: string): Promise<LineDetail> {

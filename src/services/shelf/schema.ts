@@ -34,3 +34,11 @@ export interface PartView {
   newNotes: { name: string; concert: string; fingering: string | null; verified: boolean }[];
   svg: string;
 }
+
+export interface LineDetail extends LineSummary {
+  revisionId: string;
+  composer: string | null;
+  sourceName: string;
+  notUnderstood: string[];
+  unpitched: boolean;
+}

@@ -8,7 +8,7 @@ import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
 import { newestRevision } from "../shelf";
-import type { Assign } from "./schema";
+import type { Assign, WeekItem, WeekView } from "./schema";
 
 export { Assign } from "./schema";
 
@@ -58,35 +58,6 @@ export async function setWithdrawn(actor: Actor, assignmentId: string, withdrawn
     await assignment.update({ withdrawnAt: withdrawn ? new Date() : null }, { transaction });
     await audit(who, withdrawn ? "withdraw-assignment" : "restore-assignment", assignmentId, transaction);
   });
-}
-
-export interface WeekItem {
-  assignmentId: string;
-  lineId: string;
-  lineNumber: number | null;
-  lineTitle: string;
-  groupName: string;
-  goalBpm: number;
-  timesPerWeek: number;
-  dueDate: string;
-  dueLabel: string;
-  overdue: boolean;
-  tasks: number;
-  waiting: number;
-  accepted: number;
-  again: number;
-  missing: { name: string; instrument: string }[];
-  hardestBar: { label: string; wrong: number; takes: number } | null;
-}
-
-export interface WeekView {
-  bandName: string;
-  today: string;
-  todayLabel: string;
-  waitingTakes: number;
-  needEar: number;
-  missingPlayers: number;
-  items: WeekItem[];
 }
 
 /** What is due, what waits, and who has not sent anything: everything assigned and not over for more than a week. */

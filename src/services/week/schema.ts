@@ -10,3 +10,32 @@ export const Assign = z.object({
   dueDate: z.iso.date("Choose the day it is due."),
   note: z.string().trim().max(500, "A note has at most 500 letters.").default(""),
 });
+
+export interface WeekItem {
+  assignmentId: string;
+  lineId: string;
+  lineNumber: number | null;
+  lineTitle: string;
+  groupName: string;
+  goalBpm: number;
+  timesPerWeek: number;
+  dueDate: string;
+  dueLabel: string;
+  overdue: boolean;
+  tasks: number;
+  waiting: number;
+  accepted: number;
+  again: number;
+  missing: { name: string; instrument: string }[];
+  hardestBar: { label: string; wrong: number; takes: number } | null;
+}
+
+export interface WeekView {
+  bandName: string;
+  today: string;
+  todayLabel: string;
+  waitingTakes: number;
+  needEar: number;
+  missingPlayers: number;
+  items: WeekItem[];
+}

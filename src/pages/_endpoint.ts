@@ -1,0 +1,90 @@
+import type { APIContext, APIRoute } from "astro";
+import type { z } from "zod";
+import { log } from "../server/log";
+import { type Actor, ServiceError } from "../services/actor";
+
+/** A request body of JSON is never larger than this. */
+const LARGEST_JSON = 100_000;
+
+export function answer(body: unknown, status = 200): Response {
+  return new Response(JSON.stringify(body ?? {}), { status, headers: { "Content-Type": "application/json", "Cache-Control": "no-store" } });
+}
+
+/** The one shape of every refusal: {error: {code, message, fields?}}. */
+export function errorAnswer(error: unknown): Response {
+  if (error instanceof ServiceError) {
+    return answer({ error: { code: error.code, message: error.message, ...(error.fields ? { fields: error.fields } : {}) } }, error.status);
+  }
+  const failure = error as Error;
+  log().error({ reason: failure.message, stack: failure.stack }, "a request failed");
+  return answer({ error: { code: "failed", message: "Something went wrong on the server; nothing was changed. Try again in a moment." } }, 500);
+}
+
+/** @throws ServiceError with the first problem as its sentence and all of them by field */
+export function check<S extends z.ZodType>(schema: S, input: unknown): z.output<S> {
+  const parsed = schema.safeParse(input);
+  if (parsed.success) return parsed.data;
+  const fields = Object.fromEntries(parsed.error.issues.map((issue) => [issue.path.join("."), issue.message]));
+  throw new ServiceError("bad-input", parsed.error.issues[0]?.message ?? "This input cannot be used.", fields);
+}
+
+/** An endpoint that reads no body. */
+export function read(run: (actor: Actor, context: APIContext) => Promise<unknown>): APIRoute {
+  return async (context) => {
+    try {
+      const result = await run(context.locals.actor, context);
+      return result instanceof Response ? result : answer(result);
+    } catch (error) {
+      return errorAnswer(error);
+    }
+  };
+}
+
+/** An endpoint with a JSON body: parse, call a service, answer. */
+export function endpoint<S extends z.ZodType>(schema: S, run: (actor: Actor, input: z.output<S>, context: APIContext) => Promise<unknown>): APIRoute {
+  return read(async (actor, context) => run(actor, check(schema, await jsonBody(context.request)), context));
+}
+
+async function jsonBody(request: Request): Promise<unknown> {
+  const bytes = await bodyBytes(request, LARGEST_JSON);
+  try {
+    return JSON.parse(new TextDecoder().decode(bytes));
+  } catch {
+    throw new ServiceError("bad-input", "The request is not JSON.");
+  }
+}
+
+/** The body, read no further than the limit. @throws ServiceError when it is larger */
+export async function bodyBytes(request: Request, limit: number): Promise<Uint8Array> {
+  const chunks: Uint8Array[] = [];
+  let size = 0;
+  const tooLarge = () => new ServiceError("too-large", `This is more than the ${limit >= 1e6 ? `${Math.round(limit / 1e6)} MB` : `${limit / 1000} kB`} that can be sent at once.`);
+  if (Number(request.headers.get("content-length") ?? 0) > limit) throw tooLarge();
+  if (!request.body) return new Uint8Array(0);
+  const reader = request.body.getReader();
+  for (let chunk = await reader.read(); !chunk.done; chunk = await reader.read()) {
+    size += chunk.value.length;
+    if (size > limit) throw tooLarge();
+    chunks.push(chunk.value);
+  }
+  const whole = new Uint8Array(size);
+  let at = 0;
+  for (const chunk of chunks) {
+    whole.set(chunk, at);
+    at += chunk.length;
+  }
+  return whole;
+}
+
+/** A path parameter that must be a UUID; anything else does not exist. */
+export function idParam(context: APIContext, name = "id"): string {
+  const value = context.params[name] ?? "";
+  if (!/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value)) throw new ServiceError("not-found", "There is nothing at this address.");
+  return value;
+}
+
+/** The engraving width asked for; medium when nothing usable is said. */
+export function widthParam(url: URL): "narrow" | "medium" | "wide" {
+  const width = url.searchParams.get("width");
+  return width === "narrow" || width === "wide" ? width : "medium";
+}

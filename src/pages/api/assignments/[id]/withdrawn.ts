@@ -1,0 +1,5 @@
+import { setWithdrawn } from "../../../../services/week";
+import { idParam, read } from "../../../_endpoint";
+
+export const PUT = read((actor, context) => setWithdrawn(actor, idParam(context), true));
+export const DELETE = read((actor, context) => setWithdrawn(actor, idParam(context), false));

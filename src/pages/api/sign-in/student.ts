@@ -1,0 +1,10 @@
+import { StudentSignIn, signInStudent, signOut } from "../../../services/accounts";
+import { endpoint } from "../../_endpoint";
+import { keepSession, SESSION_COOKIE } from "../../_session";
+
+export const POST = endpoint(StudentSignIn, async (_actor, input, { cookies }) => {
+  const session = await signInStudent(input);
+  await signOut(cookies.get(SESSION_COOKIE)?.value);
+  keepSession(cookies, session);
+  return { next: "/stand" };
+});

@@ -1,0 +1,4 @@
+import { stand } from "../../services/practice";
+import { read } from "../_endpoint";
+
+export const GET = read((actor) => stand(actor));

@@ -1,0 +1,4 @@
+import { listenQueue } from "../../../services/listening";
+import { read } from "../../_endpoint";
+
+export const GET = read(async (actor) => ({ queue: await listenQueue(actor) }));

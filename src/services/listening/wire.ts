@@ -1,0 +1,40 @@
+import type { Assessment } from "../../core/listen";
+import type { Score } from "../../core/score";
+import type { TakeSummary } from "../practice/wire";
+
+export const CRITERIA = ["notes", "rhythm", "tone", "articulation", "dynamics"] as const;
+export type Criterion = (typeof CRITERIA)[number];
+
+export interface QueueItem {
+  takeId: string;
+  playerName: string;
+  instrumentName: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  remark: string;
+  needsEar: boolean;
+  /** Per bar of the line: notes wrong or untimely. */
+  bars: { wrong: number; untimely: number }[];
+}
+
+export interface TakeDetail {
+  id: string;
+  playerName: string;
+  instrumentName: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  page: number | null;
+  goalBpm: number;
+  takeNumber: number;
+  takeCount: number;
+  seconds: number;
+  state: "waiting" | "assessed" | "unreadable";
+  problem: string | null;
+  peaks: number[];
+  svg: string;
+  score: Score;
+  assessment: Assessment | null;
+  review: TakeSummary["review"];
+  earlier: { id: string; recordedAt: string }[];
+  section: { instrument: string; bars: { wrong: number; takes: number }[] }[];
+}

@@ -1,0 +1,49 @@
+import type { Assessment } from "../../core/listen";
+import type { Score } from "../../core/score";
+import type { PartView } from "../shelf/schema";
+
+/** Largest chunk taken in one request, bytes. */
+export const CHUNK_BYTES = 1_000_000;
+
+export type TaskState = "open" | "sent" | "again" | "accepted";
+
+export interface StandTask {
+  id: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  page: number | null;
+  instrumentName: string;
+  goalBpm: number;
+  timesPerWeek: number;
+  dueDate: string;
+  dueLabel: string;
+  overdue: boolean;
+  note: string;
+  state: TaskState;
+  takes: number;
+}
+
+export interface StandView {
+  playerName: string;
+  bandName: string;
+  tasks: StandTask[];
+}
+
+export interface TakeSummary {
+  id: string;
+  recordedAt: string;
+  seconds: number;
+  state: "waiting" | "assessed" | "unreadable";
+  problem: string | null;
+  assessment: Assessment | null;
+  review: { decision: "accepted" | "again"; comment: string; marks: Record<string, number>; reviewer: string } | null;
+}
+
+export interface TaskDetail extends StandTask {
+  instrumentId: string;
+  part: PartView;
+  /** The part itself: played, clicked and assessed on the device. */
+  score: Score;
+  tolerances: { pitchToleranceCents: number; timingToleranceMs: number };
+  history: TakeSummary[];
+}

@@ -1,0 +1,84 @@
+import { useEffect, useRef, useState } from "react";
+import type { Assessment } from "../core/listen";
+import type { Score } from "../core/score";
+import { drawLanes, makeRoom, type NotePlace, notePlaces } from "./lanes";
+
+interface Props {
+  /** Engraved on the server; note groups carry event ids. */
+  svg: string;
+  label: string;
+  /** Draws bead lanes when given. */
+  lanes?: { assessment: Assessment; score: Score; pass: number } | null;
+  /** The notehead that sounds now. */
+  cursorId?: string | null;
+  /** Noteheads ringed as spots, with their numbers. */
+  marks?: { eventId: string; number: number }[];
+  onNote?: (eventId: string) => void;
+}
+
+/** An engraved part with overlays placed by event id. Noteheads themselves are never recoloured. */
+export function Notation({ svg, label, lanes, cursorId, marks, onNote }: Props) {
+  const sheet = useRef<HTMLDivElement>(null);
+  const overlay = useRef<SVGSVGElement>(null);
+  const [places, setPlaces] = useState<Map<string, NotePlace>>(new Map());
+  const withLanes = Boolean(lanes);
+
+  useEffect(() => {
+    const frame = sheet.current;
+    const holder = frame?.querySelector<HTMLDivElement>(".engraved");
+    if (!frame || !holder) return;
+    const lay = () => {
+      holder.innerHTML = svg;
+      const picture = holder.querySelector("svg");
+      if (!picture) return;
+      if (withLanes) makeRoom(picture);
+      setPlaces(notePlaces(frame, picture));
+    };
+    lay();
+    let width = frame.clientWidth;
+    const observer = new ResizeObserver(() => {
+      if (frame.clientWidth !== width) {
+        width = frame.clientWidth;
+        lay();
+      }
+    });
+    observer.observe(frame);
+    return () => observer.disconnect();
+  }, [svg, withLanes]);
+
+  useEffect(() => {
+    if (!overlay.current) return;
+    if (lanes) drawLanes(overlay.current, places, lanes.assessment, lanes.score, lanes.pass);
+    else overlay.current.replaceChildren();
+  }, [places, lanes]);
+
+  const cursor = cursorId ? places.get(cursorId) : undefined;
+  return (
+    <div ref={sheet} className="sheet relative" role="img" aria-label={label}>
+      {cursor && (
+        <div
+          data-testid="cursor"
+          className="absolute rounded bg-reed mix-blend-multiply"
+          style={{ left: cursor.x - 13, width: 26, top: cursor.top - 6, height: cursor.bottom - cursor.top + (withLanes ? 74 : 12) }}
+        />
+      )}
+      <div className="engraved relative" />
+      <svg ref={overlay} className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true" data-testid="bead-lanes" />
+      {marks?.map(({ eventId, number }) => {
+        const place = places.get(eventId);
+        return place ? (
+          <button
+            key={`${eventId}-${number}`}
+            type="button"
+            onClick={() => onNote?.(eventId)}
+            className="absolute flex h-5 w-5 items-center justify-center rounded-full bg-felt text-xs font-bold text-white"
+            style={{ left: place.x - 10, top: Math.max(0, place.top - 20) }}
+            aria-label={`Go to spot ${number}`}
+          >
+            {number}
+          </button>
+        ) : null;
+      })}
+    </div>
+  );
+}

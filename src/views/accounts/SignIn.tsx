@@ -1,0 +1,80 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import type { z } from "zod";
+import { ApiError, call } from "../../client/api";
+import { DirectorSignIn, StudentSignIn } from "../../services/accounts/schema";
+import { Field } from "../../ui/Field";
+
+const input = "input w-full border-neutral";
+
+export function SignIn({ again }: { again: boolean }) {
+  const [who, setWho] = useState<"student" | "director">("student");
+  const [refusal, setRefusal] = useState(again ? "Your session has ended. Please sign in again; what you recorded is still on this device." : "");
+  const enter = async (path: string, values: unknown) => {
+    setRefusal("");
+    try {
+      location.assign((await call<{ next: string }>("POST", path, values)).next);
+    } catch (error) {
+      setRefusal(error instanceof ApiError ? error.message : "Signing in did not work. Try again in a moment.");
+    }
+  };
+  return (
+    <div className="flex flex-col gap-4">
+      <div className="grid grid-cols-2 gap-2" role="tablist" aria-label="Who is signing in">
+        {(["student", "director"] as const).map((each) => (
+          <button key={each} type="button" role="tab" aria-selected={who === each} onClick={() => setWho(each)} className={`btn h-11 ${who === each ? "btn-primary" : "border-base-300 bg-base-100"}`}>
+            {each === "student" ? "I play in the band" : "I direct the band"}
+          </button>
+        ))}
+      </div>
+      {refusal && (
+        <p role="alert" className="rounded border border-felt bg-base-100 p-3 text-felt">
+          {refusal}
+        </p>
+      )}
+      {who === "student" ? <StudentForm enter={enter} /> : <DirectorForm enter={enter} />}
+    </div>
+  );
+}
+
+type Enter = (path: string, values: unknown) => Promise<void>;
+
+function StudentForm({ enter }: { enter: Enter }) {
+  const { register, handleSubmit, formState } = useForm<z.input<typeof StudentSignIn>, unknown, z.output<typeof StudentSignIn>>({ resolver: zodResolver(StudentSignIn), defaultValues: { classCode: "", name: "", words: "" } });
+  const { errors, isSubmitting } = formState;
+  return (
+    <form noValidate onSubmit={handleSubmit((values) => enter("/api/sign-in/student", values))} className="flex flex-col gap-2">
+      <Field label="Class code" error={errors.classCode?.message}>
+        <input className={input} autoComplete="organization" autoCapitalize="characters" {...register("classCode")} />
+      </Field>
+      <Field label="Your name" error={errors.name?.message} hint="As it stands on your card">
+        <input className={input} autoComplete="name" {...register("name")} />
+      </Field>
+      <Field label="Your four words" error={errors.words?.message} hint="In their order, with spaces between">
+        <input className={input} autoComplete="current-password" autoCapitalize="none" spellCheck={false} {...register("words")} />
+      </Field>
+      <button type="submit" className="btn btn-primary h-12" disabled={isSubmitting}>
+        {isSubmitting ? "Looking …" : "Go to my stand"}
+      </button>
+    </form>
+  );
+}
+
+function DirectorForm({ enter }: { enter: Enter }) {
+  const { register, handleSubmit, formState } = useForm<z.input<typeof DirectorSignIn>, unknown, z.output<typeof DirectorSignIn>>({ resolver: zodResolver(DirectorSignIn), defaultValues: { email: "", password: "" } });
+  const { errors, isSubmitting } = formState;
+  return (
+    <form noValidate onSubmit={handleSubmit((values) => enter("/api/sign-in/director", values))} className="flex flex-col gap-2">
+      <Field label="E-mail" error={errors.email?.message}>
+        <input className={input} type="email" autoComplete="username" {...register("email")} />
+      </Field>
+      <Field label="Password" error={errors.password?.message}>
+        <input className={input} type="password" autoComplete="current-password" {...register("password")} />
+      </Field>
+      <button type="submit" className="btn btn-primary h-12" disabled={isSubmitting}>
+        {isSubmitting ? "Looking …" : "Open the week"}
+      </button>
+    </form>
+  );
+}

@@ -1,0 +1,132 @@
+import { useState } from "react";
+import { ApiError, call } from "../../client/api";
+import type { WeekItem } from "../../services/week/schema";
+
+/** What is assigned, line by line: how far it is and who is missing. Taking one back can be undone. */
+export function WeekItems({ items }: { items: WeekItem[] }) {
+  const [gone, setGone] = useState<string[]>([]);
+  const [problem, setProblem] = useState("");
+  const setWithdrawn = async (id: string, withdrawn: boolean) => {
+    setProblem("");
+    try {
+      await call(withdrawn ? "PUT" : "DELETE", `/api/assignments/${id}/withdrawn`);
+      setGone(withdrawn ? [...gone, id] : gone.filter((each) => each !== id));
+    } catch (error) {
+      setProblem(error instanceof ApiError ? error.message : "This did not work. Try again in a moment.");
+    }
+  };
+  if (items.length === 0) {
+    return (
+      <p className="panel p-6">
+        Nothing is assigned yet. Open the <a className="link" href="/shelf">Shelf</a>, choose a line such as No. 9, and give it to a group with a goal tempo and a day.
+      </p>
+    );
+  }
+  return (
+    <div className="panel overflow-x-auto">
+      {problem && (
+        <p role="alert" className="p-3 text-felt">
+          {problem}
+        </p>
+      )}
+      <table className="table">
+        <thead className="text-base-content">
+          <tr>
+            <th>Due</th>
+            <th>Line</th>
+            <th>For</th>
+            <th>Goal</th>
+            <th className="w-56">Sent</th>
+            <th>Not sent yet</th>
+            <th>
+              <span className="sr-only">Take back</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {items.map((item) =>
+            gone.includes(item.assignmentId) ? (
+              <tr key={item.assignmentId}>
+                <td colSpan={7} className="text-quiet">
+                  {item.lineTitle} for {item.groupName} was taken back; takes already sent are kept.{" "}
+                  <button type="button" className="link" onClick={() => setWithdrawn(item.assignmentId, false)}>
+                    Undo
+                  </button>
+                </td>
+              </tr>
+            ) : (
+              <Row key={item.assignmentId} item={item} withdraw={() => setWithdrawn(item.assignmentId, true)} />
+            ),
+          )}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
+  const sent = item.tasks - item.missing.length;
+  return (
+    <tr className="align-top">
+      <td className="whitespace-nowrap">
+        <span className={item.overdue ? "font-bold text-felt" : ""}>{item.dueLabel}</span>
+        {item.overdue && <span className="block text-sm text-felt">past due</span>}
+      </td>
+      <td>
+        <a className="font-bold hover:underline" href={`/shelf/${item.lineId}`}>
+          {item.lineNumber ? `No. ${item.lineNumber} · ` : ""}
+          {item.lineTitle}
+        </a>
+        {item.hardestBar && (
+          <span className="block text-sm text-felt">
+            bar {item.hardestBar.label}: wrong in {item.hardestBar.wrong} of {item.hardestBar.takes}
+          </span>
+        )}
+      </td>
+      <td>{item.groupName}</td>
+      <td className="whitespace-nowrap">
+        {item.goalBpm} bpm<span className="block text-sm text-quiet">{item.timesPerWeek} times a week</span>
+      </td>
+      <td>
+        <span>
+          {sent} of {item.tasks}
+        </span>
+        <div className="mt-1 flex h-2 w-full overflow-hidden rounded bg-base-300" aria-hidden="true">
+          <div className="bg-done" style={{ width: `${(100 * item.accepted) / item.tasks}%` }} />
+          <div className="bg-accent" style={{ width: `${(100 * item.waiting) / item.tasks}%` }} />
+          <div className="bg-felt" style={{ width: `${(100 * item.again) / item.tasks}%` }} />
+        </div>
+        <span className="text-sm text-quiet">
+          {item.accepted} accepted, {item.waiting} waiting, {item.again} asked again
+        </span>
+      </td>
+      <td className="text-sm">
+        {item.missing.length === 0 ? (
+          <span className="text-done">everyone has sent one</span>
+        ) : (
+          <details>
+            <summary className="cursor-pointer">
+              {item.missing
+                .slice(0, 2)
+                .map((player) => player.name)
+                .join(", ")}
+              {item.missing.length > 2 && ` and ${item.missing.length - 2} more`}
+            </summary>
+            <ul className="mt-1">
+              {item.missing.map((player) => (
+                <li key={player.name + player.instrument}>
+                  {player.name}, {player.instrument}
+                </li>
+              ))}
+            </ul>
+          </details>
+        )}
+      </td>
+      <td>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={withdraw} aria-label={`Take back ${item.lineTitle} for ${item.groupName}`}>
+          Take back
+        </button>
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,25 @@
+// Runs on the audio thread: hands the microphone's samples over in blocks of about a tenth of a second.
+class Capture extends AudioWorkletProcessor {
+  constructor() {
+    super();
+    this.block = new Float32Array(4096);
+    this.filled = 0;
+  }
+
+  process([channels]) {
+    if (!channels || channels.length === 0) return true;
+    const frames = channels[0].length;
+    for (let i = 0; i < frames; i++) {
+      let sum = 0;
+      for (const channel of channels) sum += channel[i];
+      this.block[this.filled++] = sum / channels.length;
+      if (this.filled === this.block.length) {
+        this.port.postMessage(this.block.slice());
+        this.filled = 0;
+      }
+    }
+    return true;
+  }
+}
+
+registerProcessor("capture", Capture);
