@@ -4,10 +4,13 @@ export TZ=UTC
 PORT=${PORT:-4321}
 HOST=${HOST:-127.0.0.1}
 ULU_HOME=${ULU_HOME:-var}
-export PORT HOST ULU_HOME
 
 # stop with one sentence
 refuse() { printf '%s\n' "$*" >&2; exit 1; }
+
+mkdir -p "$ULU_HOME" 2>/dev/null && [ -w "$ULU_HOME" ] || refuse "The data folder $ULU_HOME cannot be written; check its place and its permissions, or set ULU_HOME to another folder."
+ULU_HOME=$(cd "$ULU_HOME" && pwd)
+export PORT HOST ULU_HOME
 
 need_node() {
   command -v node >/dev/null 2>&1 || refuse "Node.js is not installed; install Node 20 or newer, then run this again."
@@ -15,7 +18,6 @@ need_node() {
 }
 
 need_room() { # folder, megabytes
-  mkdir -p "$1" 2>/dev/null || refuse "The folder $1 cannot be made; check its place and its permissions."
   free=$(df -Pm "$1" | awk 'NR==2 {print $4}')
   [ "$free" -ge "$2" ] || refuse "There are only $free MB free for $1; make room for at least $2 MB, then run this again."
 }
@@ -78,8 +80,10 @@ start_mariadb() {
   fi
   if [ ! -d "$db" ]; then
     mkdir -p "$db"
-    mariadb-install-db --no-defaults $user_option --datadir="$db" --auth-root-authentication-method=normal --skip-test-db >"$ULU_HOME/db-install.log" 2>&1 ||
+    mariadb-install-db --no-defaults $user_option --datadir="$db" --auth-root-authentication-method=normal --skip-test-db >"$ULU_HOME/db-install.log" 2>&1 || {
+      rm -rf "$db"
       refuse "MariaDB could not make its data folder; see $ULU_HOME/db-install.log."
+    }
     head -c 18 /dev/urandom | od -An -tx1 | tr -d ' \n' >"$db/.password"
     chmod 600 "$db/.password"
     touch "$db/.ready"
@@ -89,7 +93,7 @@ start_mariadb() {
   fi
   db_port=$(free_port)
   mariadbd --no-defaults $user_option --datadir="$db" --bind-address=127.0.0.1 --port="$db_port" --socket="$socket" --pid-file="$db/m.pid" \
-    --log-error="$db/err.log" --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --default-time-zone=+00:00 --skip-name-resolve &
+    --log-error="$db/err.log" --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --default-time-zone=+00:00 --skip-name-resolve >/dev/null 2>>"$db/err.log" &
   DB_PID=$!
   tries=0
   until mariadb-admin --no-defaults --socket="$socket" -uroot ping >/dev/null 2>&1; do

@@ -26,15 +26,16 @@ const signInsFile = join(process.env.ULU_HOME ?? "var", "demo-sign-ins.txt");
 
 /** Fills an empty database with the demo band; a finished one is left alone, a half-filled one is begun again. */
 async function main() {
+  const db = database();
   const band = await Band.findOne({ where: { classCode: DEMO.classCode } });
   if (band && existsSync(signInsFile)) return;
   if (band) {
     if ((await Band.count()) > 1) throw new Error("The demo band is half made and other bands live in this database; remove the data folder and run bin/demo again.");
     console.log("The demo band was left half made; making it again ...");
-    await database().query("DROP DATABASE ulu");
-    await database().query("CREATE DATABASE ulu");
-    await database().query("USE ulu");
-    await migrate(database());
+    await db.query("DROP DATABASE ulu");
+    await db.query("CREATE DATABASE ulu");
+    await db.query("USE ulu");
+    await migrate(db);
   }
   console.log("Making the demo band and its takes; this takes a minute or two, once ...");
   const { bandId, userId, fullBandId } = await createBand(DEMO);

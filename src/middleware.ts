@@ -1,10 +1,13 @@
 import { defineMiddleware } from "astro:middleware";
 import { config } from "./server/config";
+import { database } from "./server/database";
 import { log } from "./server/log";
 import { actorOf } from "./services/accounts";
 import { errorAnswer } from "./pages/_endpoint";
 import { SESSION_COOKIE } from "./pages/_session";
 import { ServiceError } from "./services/actor";
+
+database();
 
 const SAFE_METHODS = new Set(["GET", "HEAD", "OPTIONS"]);
 

@@ -19,3 +19,8 @@ export const day: ModelAttributeColumnOptions = { type: DATEONLY, allowNull: fal
 export const optionalDay: ModelAttributeColumnOptions = { type: DATEONLY, allowNull: true };
 export const instant: ModelAttributeColumnOptions = { type: DATE(3), allowNull: false };
 export const optionalInstant: ModelAttributeColumnOptions = { type: DATE(3), allowNull: true };
+
+/** Gives every attribute an object of its own: Sequelize writes the column's name into it. */
+export function columns<T extends Record<string, ModelAttributeColumnOptions>>(shape: T): T {
+  return Object.fromEntries(Object.entries(shape).map(([name, column]) => [name, { ...column }])) as T;
+}

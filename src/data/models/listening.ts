@@ -1,6 +1,6 @@
 import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
 import type { Assessment } from "../../core/listen";
-import { instant, json, key, optionalDecimal, ref, text, whole } from "./definitions";
+import { columns, instant, json, key, optionalDecimal, ref, text, whole } from "./definitions";
 
 export class AssessmentRow extends Model<InferAttributes<AssessmentRow>, InferCreationAttributes<AssessmentRow>> {
   declare id: string;
@@ -42,7 +42,7 @@ export class Mark extends Model<InferAttributes<Mark>, InferCreationAttributes<M
 
 export function defineListening(sequelize: Sequelize) {
   AssessmentRow.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       takeId: ref,
@@ -53,38 +53,38 @@ export function defineListening(sequelize: Sequelize) {
       notesClean: whole,
       notesWrong: whole,
       tempoBpm: optionalDecimal,
-    },
+    }),
     { sequelize, tableName: "assessments" },
   );
   AssessmentBar.init(
-    {
+    columns({
       assessmentId: key,
       bandId: ref,
       measureIndex: { ...whole, primaryKey: true },
       notes: whole,
       wrong: whole,
       untimely: whole,
-    },
+    }),
     { sequelize, tableName: "assessment_bars" },
   );
   Review.init(
-    {
+    columns({
       takeId: key,
       bandId: ref,
       reviewerId: ref,
       decision: text,
       comment: text,
       reviewedAt: instant,
-    },
+    }),
     { sequelize, tableName: "reviews" },
   );
   Mark.init(
-    {
+    columns({
       takeId: key,
       bandId: ref,
       criterion: { ...text, primaryKey: true },
       score: whole,
-    },
+    }),
     { sequelize, tableName: "marks" },
   );
 }

@@ -1,6 +1,6 @@
 import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
 import type { Score } from "../../core/score";
-import { json, key, optionalRef, optionalWhole, ref, text, whole } from "./definitions";
+import { columns, json, key, optionalRef, optionalWhole, ref, text, whole } from "./definitions";
 
 export class Book extends Model<InferAttributes<Book>, InferCreationAttributes<Book>> {
   declare id: string;
@@ -31,15 +31,15 @@ export class LineRevision extends Model<InferAttributes<LineRevision>, InferCrea
 
 export function defineMaterial(sequelize: Sequelize) {
   Book.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       title: text,
-    },
+    }),
     { sequelize, tableName: "books" },
   );
   Line.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       bookId: optionalRef,
@@ -47,11 +47,11 @@ export function defineMaterial(sequelize: Sequelize) {
       page: optionalWhole,
       title: text,
       introduces: text,
-    },
+    }),
     { sequelize, tableName: "lines" },
   );
   LineRevision.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       lineId: ref,
@@ -60,7 +60,7 @@ export function defineMaterial(sequelize: Sequelize) {
       score: json,
       sourceName: text,
       notUnderstood: json,
-    },
+    }),
     { sequelize, tableName: "line_revisions" },
   );
 }

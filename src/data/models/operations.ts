@@ -1,5 +1,5 @@
 import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
-import { instant, key, optionalInstant, optionalText, ref, text, whole } from "./definitions";
+import { columns, instant, key, optionalInstant, optionalText, ref, text, whole } from "./definitions";
 
 export class Job extends Model<InferAttributes<Job>, InferCreationAttributes<Job>> {
   declare id: string;
@@ -22,7 +22,7 @@ export class AuditEntry extends Model<InferAttributes<AuditEntry>, InferCreation
 
 export function defineOperations(sequelize: Sequelize) {
   Job.init(
-    {
+    columns({
       id: key,
       kind: text,
       subjectId: ref,
@@ -31,17 +31,17 @@ export function defineOperations(sequelize: Sequelize) {
       leaseUntil: optionalInstant,
       runAfter: instant,
       problem: optionalText,
-    },
+    }),
     { sequelize, tableName: "jobs" },
   );
   AuditEntry.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       actor: text,
       action: text,
       subjectId: text,
-    },
+    }),
     { sequelize, tableName: "audit_log" },
   );
 }

@@ -1,6 +1,6 @@
 import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
 import type { Stage } from "../../core/music";
-import { day, instant, key, optionalDay, optionalRef, optionalText, ref, text, whole } from "./definitions";
+import { columns, day, instant, key, optionalDay, optionalRef, optionalText, ref, text, whole } from "./definitions";
 
 export class Band extends Model<InferAttributes<Band>, InferCreationAttributes<Band>> {
   declare id: string;
@@ -72,7 +72,7 @@ export class SignInAttempt extends Model<InferAttributes<SignInAttempt>, InferCr
 
 export function definePeople(sequelize: Sequelize) {
   Band.init(
-    {
+    columns({
       id: key,
       name: text,
       town: text,
@@ -80,81 +80,81 @@ export function definePeople(sequelize: Sequelize) {
       timeZone: text,
       pitchToleranceCents: whole,
       timingToleranceMs: whole,
-    },
+    }),
     { sequelize, tableName: "bands" },
   );
   User.init(
-    {
+    columns({
       id: key,
       email: text,
       name: text,
       passwordHash: text,
-    },
+    }),
     { sequelize, tableName: "users" },
   );
   Membership.init(
-    {
+    columns({
       userId: key,
       bandId: key,
       role: text,
-    },
+    }),
     { sequelize, tableName: "memberships" },
   );
   Player.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       name: text,
       nameKey: text,
       stage: text,
       secretHash: optionalText,
-    },
+    }),
     { sequelize, tableName: "players" },
   );
   PlayerInstrument.init(
-    {
+    columns({
       playerId: key,
       bandId: ref,
       instrumentId: { ...text, primaryKey: true },
       fromDate: { ...day, primaryKey: true },
       toDate: optionalDay,
-    },
+    }),
     { sequelize, tableName: "player_instruments" },
   );
   Group.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       name: text,
       place: whole,
-    },
+    }),
     { sequelize, tableName: "band_groups" },
   );
   GroupMember.init(
-    {
+    columns({
       groupId: key,
       playerId: key,
       bandId: ref,
-    },
+    }),
     { sequelize, tableName: "group_members" },
   );
   Session.init(
-    {
+    columns({
       tokenHash: { ...text, primaryKey: true },
       userId: optionalRef,
       playerId: optionalRef,
       bandId: ref,
       createdAt: instant,
       expiresAt: instant,
-    },
+    }),
     { sequelize, tableName: "sessions" },
   );
   SignInAttempt.init(
-    {
+    columns({
       subject: { ...text, primaryKey: true },
       failures: whole,
       windowStart: instant,
-    },
+    }),
     { sequelize, tableName: "sign_in_attempts" },
   );
 }

@@ -1,5 +1,5 @@
 import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
-import { bigWhole, day, decimal, instant, key, optionalInstant, optionalJson, optionalRef, optionalText, ref, text, whole } from "./definitions";
+import { bigWhole, columns, day, decimal, instant, key, optionalInstant, optionalJson, optionalRef, optionalText, ref, text, whole } from "./definitions";
 
 /** Where a task stands: not sent yet, waiting for the director, asked again, done. */
 export type TaskState = "open" | "sent" | "again" | "accepted";
@@ -61,7 +61,7 @@ export class Take extends Model<InferAttributes<Take>, InferCreationAttributes<T
 
 export function definePractice(sequelize: Sequelize) {
   Assignment.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       groupId: ref,
@@ -71,33 +71,33 @@ export function definePractice(sequelize: Sequelize) {
       dueDate: day,
       note: text,
       withdrawnAt: optionalInstant,
-    },
+    }),
     { sequelize, tableName: "assignments" },
   );
   Task.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       assignmentId: ref,
       playerId: ref,
       instrumentId: text,
       state: text,
-    },
+    }),
     { sequelize, tableName: "tasks" },
   );
   Media.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       storeKey: text,
       bytes: bigWhole,
       sha256: text,
       contentType: text,
-    },
+    }),
     { sequelize, tableName: "media" },
   );
   Upload.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       playerId: ref,
@@ -105,11 +105,11 @@ export function definePractice(sequelize: Sequelize) {
       bytes: bigWhole,
       sha256: text,
       recordedAt: instant,
-    },
+    }),
     { sequelize, tableName: "uploads" },
   );
   Take.init(
-    {
+    columns({
       id: key,
       bandId: ref,
       taskId: ref,
@@ -121,7 +121,7 @@ export function definePractice(sequelize: Sequelize) {
       state: text,
       problem: optionalText,
       recordedAt: instant,
-    },
+    }),
     { sequelize, tableName: "takes" },
   );
 }

@@ -17,7 +17,7 @@ export interface NewBand {
 export async function createBand(input: NewBand): Promise<{ bandId: string; userId: string; fullBandId: string }> {
   const classCode = input.classCode.toUpperCase();
   if (!/^[A-Z0-9-]{4,24}$/.test(classCode)) throw new RangeError("The class code has 4 to 24 letters, digits or dashes.");
-  if (!Intl.supportedValuesOf("timeZone").includes(input.timeZone) && input.timeZone !== "UTC") throw new RangeError(`"${input.timeZone}" is not a time zone such as Europe/Lisbon.`);
+  if (!isTimeZone(input.timeZone)) throw new RangeError(`"${input.timeZone}" is not a time zone such as Europe/Lisbon.`);
   const [bandId, userId, fullBandId] = [uuid(), uuid(), uuid()];
   const passwordHash = await hashSecret(input.password);
   await database().transaction(async (transaction) => {
@@ -27,4 +27,12 @@ export async function createBand(input: NewBand): Promise<{ bandId: string; user
     await Group.create({ id: fullBandId, bandId, name: "Full Band", place: 99 }, { transaction });
   });
   return { bandId, userId, fullBandId };
+}
+
+function isTimeZone(name: string): boolean {
+  try {
+    return Boolean(new Intl.DateTimeFormat("en", { timeZone: name }));
+  } catch {
+    return false;
+  }
 }
