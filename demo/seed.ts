@@ -92,8 +92,9 @@ async function sendTakes(director: Director, assignmentId: string, wanted: (type
   for (const [place, task] of tasks.entries()) {
     const player = players.get(task.playerId)!;
     const printed = player.words !== undefined;
-    if (printed ? wanted.line === 36 : random() > wanted.sent) continue;
-    const heard = random() < wanted.heard || (printed && wanted.line === 27);
+    if (printed ? wanted.line === 34 : random() > wanted.sent) continue;
+    const askedAgain = printed && wanted.line === 31;
+    const heard = random() < wanted.heard || askedAgain || (printed && wanted.line === 27);
     const rounds = !printed && random() < 0.12 ? 2 : 1;
     for (let round = 0; round < rounds; round++) {
       sent++;
@@ -107,7 +108,7 @@ async function sendTakes(director: Director, assignmentId: string, wanted: (type
       const assessing = assessStoredTake(takeId);
       if (round + 1 < rounds || heard) {
         await assessing;
-        await hearTake(director, takeId, round + 1 < rounds);
+        await hearTake(director, takeId, askedAgain || round + 1 < rounds);
       } else running.push(assessing);
     }
   }

@@ -8,7 +8,7 @@ export function SignOut() {
   };
   return (
     <details className="relative text-sm">
-      <summary className="flex cursor-pointer list-none flex-col items-center gap-1 px-2 py-2">
+      <summary className="flex cursor-pointer list-none flex-col items-center gap-1 whitespace-nowrap px-2 py-2">
         <LogOut size={20} aria-hidden="true" />
         Sign out
       </summary>

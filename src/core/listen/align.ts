@@ -20,7 +20,7 @@ const COST = {
   missed: 1.2,
   semitoneOff: 0.9,
   octaveOff: 1.1,
-  wrong: 1.5,
+  wrong: 1.3,
   extra: 0.35,
   extraLong: 0.85,
   lateCap: 1.2,
@@ -31,7 +31,7 @@ const COST = {
   shared: 0.9,
   beforeStart: 0.3,
   afterEnd: 0.3,
-  unreached: 0.6,
+  unreached: 1.2,
   unreachedCap: 6,
 };
 const MAX_NOTES_SKIPPED = 4;

@@ -1,7 +1,8 @@
 import type { Pcm } from "../audio";
+import { instrumentById } from "../music";
 import { type Score, timeline, type Timeline } from "../score";
 import { align } from "./align";
-import { extractFeatures, type Features } from "./features";
+import { extractFeatures, type Features, type PitchReach } from "./features";
 import { judge, round } from "./judge";
 import { heldTones, judgeLongTones, measureLongTone } from "./long-tone";
 import { pitchedSegments, type Segment, struckSegments } from "./segments";
@@ -33,7 +34,7 @@ export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Ass
   if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate) throw new RangeError("The take is longer than 15 minutes");
   const mode: Mode = options.mode ?? (line.notes.every((note) => note.midi === null) ? "rhythm" : "melody");
 
-  const features = extractFeatures(pcm, mode === "rhythm" ? null : pitchReach(line));
+  const features = extractFeatures(pcm, mode === "rhythm" ? null : pitchReach(line, options.instrumentId));
   if (percentile(features.levelDb, 98) < TOO_QUIET_DB) return unassessed("too-quiet");
   if (mode === "rhythm") return assessRhythm(line, features, options);
 
@@ -110,9 +111,10 @@ function unassessed(status: TakeStatus): Assessment {
 }
 
 /** From a ninth below to a ninth above the line, so that a wrong octave is still heard as one. */
-function pitchReach(line: Timeline): { lowest: number; highest: number } {
+function pitchReach(line: Timeline, instrumentId: string | undefined): PitchReach {
   const midis = line.notes.map((note) => note.midi ?? 60);
-  return { lowest: Math.min(...midis) - 13, highest: Math.max(...midis) + 13 };
+  const struckBars = instrumentId !== undefined && instrumentById(instrumentId).family === "mallets";
+  return { lowest: Math.min(...midis) - 13, highest: Math.max(...midis) + 13, struckBars };
 }
 
 /** Playing holds steady pitches for a good part of its sounding time; speech glides and noise has none. */

@@ -1,7 +1,7 @@
 import FFT from "fft.js";
 import { type Pcm, resample } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
-import { makePitchFinder } from "./pitch";
+import { makeBarPitchFinder, makePitchFinder } from "./pitch";
 
 /** Rate at which everything is analysed, Hz. */
 export const ANALYSIS_RATE = 22050;
@@ -18,6 +18,14 @@ const FLUX_LAG = 3;
 const HALF_RATE_BELOW_HZ = 1100;
 /** Above this nothing a beginner plays has its fundamental, Hz. */
 const HIGHEST_HZ = 4500;
+
+/** Which pitches are worth finding, as MIDI numbers, and how. */
+export interface PitchReach {
+  lowest: number;
+  highest: number;
+  /** Bells and the like: ringing, inharmonic. */
+  struckBars?: boolean;
+}
 
 /** Fixed-hop features of a take. Frame f of the pitch track is centred on f * pitchHopSec, of the fine curves on f * fineHopSec. */
 export interface Features {
@@ -40,13 +48,13 @@ export interface Features {
  * Onset strength is spectral flux of the square-rooted magnitude (a cheap stand-in for its logarithm) against the maximum of neighbouring bins 15 ms earlier, which
  * keeps vibrato quiet (S. Boeck, G. Widmer, "Maximum filter vibrato suppression for onset detection", DAFx 2013).
  *
- * @param reach  lowest and highest pitch worth finding (MIDI): they set window length and rate. Null skips the pitch track.
+ * @param reach  sets window length, rate and method of the pitch track; null skips it
  */
-export function extractFeatures(pcm: Pcm, reach: { lowest: number; highest: number } | null): Features {
+export function extractFeatures(pcm: Pcm, reach: PitchReach | null): Features {
   const { samples } = resample(pcm, ANALYSIS_RATE);
   const fineFrames = Math.max(1, Math.floor(samples.length / FINE_HOP));
   const levelDb = levels(samples, fineFrames);
-  const pitch = reach ? pitchTrack(samples, fineFrames, levelDb, reach.lowest, reach.highest) : { midi: new Float32Array(0), clarity: new Float32Array(0) };
+  const pitch = reach ? pitchTrack(samples, fineFrames, levelDb, reach) : { midi: new Float32Array(0), clarity: new Float32Array(0) };
   return {
     durationSec: pcm.samples.length / pcm.sampleRate,
     fineHopSec: FINE_HOP / ANALYSIS_RATE,
@@ -94,19 +102,20 @@ function spectralFlux(samples: Float32Array, frames: number): Float32Array {
   return flux;
 }
 
-function pitchTrack(samples: Float32Array, fineFrames: number, levelDb: Float32Array, lowestMidi: number, highestMidi: number) {
-  const lowestHz = Math.max(30, midiToHz(lowestMidi));
-  const halve = midiToHz(highestMidi) < HALF_RATE_BELOW_HZ;
+function pitchTrack(samples: Float32Array, fineFrames: number, levelDb: Float32Array, reach: PitchReach) {
+  const lowestHz = Math.max(30, midiToHz(reach.lowest));
+  const halve = midiToHz(reach.highest) < HALF_RATE_BELOW_HZ && !reach.struckBars;
   const source = halve ? resample({ samples, sampleRate: ANALYSIS_RATE }, ANALYSIS_RATE / 2).samples : samples;
   const rate = halve ? ANALYSIS_RATE / 2 : ANALYSIS_RATE;
   const size = (lowestHz * 1024 >= 2.6 * ANALYSIS_RATE ? 1024 : 2048) / (halve ? 2 : 1);
-  const find = makePitchFinder(size, rate, lowestHz);
+  const find = reach.struckBars ? makeBarPitchFinder(2048, rate, lowestHz, midiToHz(reach.highest)) : makePitchFinder(size, rate, lowestHz);
+  const centre = (reach.struckBars ? 2048 : size) / 2;
   const frames = Math.ceil(fineFrames / FINE_PER_PITCH);
   const midi = new Float32Array(frames);
   const clarity = new Float32Array(frames);
   for (let f = 0; f < frames; f++) {
     if (levelDb[f * FINE_PER_PITCH]! < -75) continue;
-    const found = find(source, (f * FINE_HOP * FINE_PER_PITCH) / (halve ? 2 : 1) - size / 2);
+    const found = find(source, (f * FINE_HOP * FINE_PER_PITCH) / (halve ? 2 : 1) - centre);
     if (found.hz > 0 && found.hz < HIGHEST_HZ) {
       midi[f] = hzToMidi(found.hz);
       clarity[f] = found.clarity;

@@ -70,20 +70,20 @@ export function makePitchFinder(size: number, sampleRate: number, lowestHz: numb
 
 /** The first of the highest points between positive zero crossings that comes near the highest of all; 0 for none. */
 function pickPeak(nsdf: Float64Array, maxLag: number): number {
-  let lag = 1;
-  while (lag < maxLag && nsdf[lag]! > 0) lag++;
+  let first = 1;
+  while (first < maxLag && nsdf[first]! > 0) first++;
+  const isPeak = (lag: number) => nsdf[lag]! > 0 && nsdf[lag]! >= nsdf[lag - 1]! && nsdf[lag]! >= nsdf[lag + 1]!;
   let highest = 0;
-  for (let i = lag; i < maxLag; i++) if (nsdf[i]! > highest && nsdf[i]! >= nsdf[i - 1]! && nsdf[i]! >= nsdf[i + 1]!) highest = nsdf[i]!;
+  for (let lag = first; lag < maxLag; lag++) if (isPeak(lag) && nsdf[lag]! > 0.8 * highest) highest = Math.max(highest, parabola(nsdf, lag)[1]);
   if (highest < 0.3) return 0;
-  while (lag < maxLag) {
-    while (lag < maxLag && nsdf[lag]! <= 0) lag++;
-    let top = 0;
-    for (; lag < maxLag && nsdf[lag]! > 0; lag++) {
-      if (nsdf[lag]! >= nsdf[lag - 1]! && nsdf[lag]! >= nsdf[lag + 1]! && (top === 0 || nsdf[lag]! > nsdf[top]!)) top = lag;
-    }
-    if (top > 0 && nsdf[top]! >= PEAK_SHARE * highest) return top;
+  let top = 0;
+  for (let lag = first; lag < maxLag; lag++) {
+    if (nsdf[lag]! <= 0) {
+      if (top > 0 && parabola(nsdf, top)[1] >= PEAK_SHARE * highest) return top;
+      top = 0;
+    } else if (isPeak(lag) && (top === 0 || nsdf[lag]! > nsdf[top]!)) top = lag;
   }
-  return 0;
+  return top > 0 && parabola(nsdf, top)[1] >= PEAK_SHARE * highest ? top : 0;
 }
 
 function parabola(values: Float64Array, at: number): [place: number, height: number] {
@@ -105,4 +105,36 @@ function refine(nsdf: Float64Array, maxLag: number, period: number): number {
     best = parabola(nsdf, top)[0] / multiple;
   }
   return best;
+}
+
+/**
+ * Makes a pitch finder for struck bars (bells, xylophone): the strongest peak of the spectrum. Bars ring into one another
+ * and their upper partials are no multiples of the lowest, so periodicity says little; the lowest partial is the loudest.
+ * @returns clarity as the share of the frame's energy in that peak
+ */
+export function makeBarPitchFinder(size: number, sampleRate: number, lowestHz: number, highestHz: number): (samples: Float32Array, from: number) => FramePitch {
+  const fft = new FFT(size);
+  const window = Float64Array.from({ length: size }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size));
+  const frame = new Float64Array(size);
+  const spectrum = new Float64Array(2 * size);
+  const power = new Float64Array(size / 2);
+  const answer: FramePitch = { hz: 0, clarity: 0 };
+  const bins = [Math.max(3, Math.floor((lowestHz * size) / sampleRate)), Math.min(size / 2 - 4, Math.ceil((highestHz * size) / sampleRate))] as const;
+
+  return (samples, from) => {
+    for (let i = 0; i < size; i++) frame[i] = (samples[from + i] ?? 0) * window[i]!;
+    fft.realTransform(spectrum, frame);
+    let total = 1e-12;
+    for (let k = 0; k < size / 2; k++) total += power[k] = spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2;
+    let top = bins[0];
+    for (let k = bins[0]; k <= bins[1]; k++) if (power[k]! > power[top]!) top = k;
+    let lobe = 0;
+    for (let k = top - 2; k <= top + 2; k++) lobe += power[k]!;
+    const [a, b, c] = [Math.log(power[top - 1]! + 1e-20), Math.log(power[top]! + 1e-20), Math.log(power[top + 1]! + 1e-20)];
+    const bend = a - 2 * b + c;
+    answer.hz = ((top + (bend < 0 ? (0.5 * (a - c)) / bend : 0)) * sampleRate) / size;
+    // A ringing neighbour takes its share of the energy; a third of it in one peak is still a clear note.
+    answer.clarity = Math.min(1, Math.sqrt(lobe / total) * 1.15);
+    return answer;
+  };
 }

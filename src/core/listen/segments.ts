@@ -28,6 +28,10 @@ const MIN_SEGMENT_SEC = 0.05;
 /** A new pitch must differ by this many semitones for at least this many pitch frames. */
 const PITCH_STEP = 0.6;
 const PITCH_STEP_FRAMES = 4;
+/** A note that begins so few pitch frames after the last one may not reach back into it. */
+const RUN_GAP_FRAMES = 22;
+/** A start may waver so long before it settles. */
+const SCOOP_SEC = 0.16;
 /** A re-attack shows as a dip of at least this much with a rise in the spectrum. */
 const REATTACK_DB = 2.5;
 
@@ -48,6 +52,7 @@ export function pitchedSegments(features: Features): Segment[] {
   const perFrame = Math.round(features.pitchHopSec / features.fineHopSec);
   const fluxBase = percentile(features.flux, 60);
   const segments: Segment[] = [];
+  let lastVoiced = -RUN_GAP_FRAMES;
 
   for (let f = 0; f < pitch.length; ) {
     if (pitch[f] === 0) {
@@ -58,16 +63,30 @@ export function pitchedSegments(features: Features): Segment[] {
     while (end < pitch.length && pitch[end] !== 0) end++;
     const cuts = [f, ...cutsInRun(features, pitch, f, end, perFrame, fluxBase), end];
     for (let i = 0; i + 1 < cuts.length; i++) {
-      const segment = describe(features, pitch, cuts[i]!, cuts[i + 1]!, perFrame, i > 0, floor);
+      const segment = describe(features, pitch, cuts[i]!, cuts[i + 1]!, perFrame, i > 0 || f - lastVoiced < RUN_GAP_FRAMES, floor);
       if (segment) segments.push(segment);
     }
+    lastVoiced = end;
     f = end;
   }
-  for (let i = 0; i < segments.length; i++) {
-    const before = segments[i - 1];
-    segments[i]!.gapSec = before ? Math.max(0, segments[i]!.onsetSec - before.offsetSec) : segments[i]!.onsetSec;
+  const notes = withScoopsJoined(segments);
+  notes.forEach((note, i) => {
+    const before = notes[i - 1];
+    note.gapSec = before ? Math.max(0, note.onsetSec - before.offsetSec) : note.onsetSec;
+  });
+  return notes;
+}
+
+/** A short unsettled start that runs into the same note without a new attack is the beginning of that note. */
+function withScoopsJoined(segments: readonly Segment[]): Segment[] {
+  const joined: Segment[] = [];
+  for (const segment of segments) {
+    const before = joined.at(-1);
+    const scoop = before && before.offsetSec - before.onsetSec < SCOOP_SEC && segment.onsetSec - before.offsetSec < 0.03 && segment.attackDb < 4 && Math.abs(segment.midi! - before.midi!) < 0.8;
+    if (scoop) joined[joined.length - 1] = { ...segment, onsetSec: before.onsetSec, attackDb: before.attackDb };
+    else joined.push({ ...segment });
   }
-  return segments;
+  return joined;
 }
 
 /** Median-filtered pitch (MIDI) of voiced frames; 0 elsewhere. Holes of up to two frames inside one pitch are closed. */
@@ -142,7 +161,7 @@ function describe(features: Features, pitch: Float32Array, from: number, to: num
   const midi = median(body);
   const rise = riseDb(levelDb, from * perFrame);
   const legato = continued && rise < 6;
-  const attack = legato ? { fine: from * perFrame, peakDb: loudest(levelDb, from * perFrame, from * perFrame + 30) } : audibleAttack(levelDb, from * perFrame, to * perFrame, floor);
+  const attack = legato ? { fine: from * perFrame, peakDb: loudest(levelDb, from * perFrame, from * perFrame + 30) } : audibleAttack(levelDb, from * perFrame, to * perFrame, floor, continued);
   const end = audibleEnd(levelDb, attack.fine, to * perFrame, floor);
   let clearness = 0;
   for (let f = from; f < to; f++) clearness += clarity[f]! / (to - from);
@@ -164,20 +183,32 @@ function loudest(levelDb: Float32Array, from: number, to: number): number {
   return top;
 }
 
+/** How far before its first clear pitch a note may already sound, in fine frames: 200 ms after silence, 80 ms in a run. */
+const LONGEST_RISE = { afterSilence: 40, inRun: 16 };
+/** A dip of so many dB, going back, belongs to the note before; after silence a burst of air may dip more. */
+const FOREIGN_DIP_DB = { afterSilence: 10, inRun: 4 };
+
 /** First 5 ms frame, going back from the attack's peak, whose level is within 20 dB of it and belongs to the same rise. */
-function audibleAttack(levelDb: Float32Array, around: number, to: number, floor: number): { fine: number; peakDb: number } {
+function audibleAttack(levelDb: Float32Array, around: number, to: number, floor: number, continued: boolean): { fine: number; peakDb: number } {
+  const place = continued ? "inRun" : "afterSilence";
   let peak = Math.max(0, around - 6);
   for (let g = peak; g < Math.min(around + 24, to, levelDb.length); g++) if (levelDb[g]! > levelDb[peak]!) peak = g;
   const peakDb = levelDb[peak]!;
   let fine = peak;
   let lowest = peak;
-  for (let g = peak; g > Math.max(0, around - 16); g--) {
-    if (levelDb[g]! < levelDb[lowest]!) lowest = g;
-    if (levelDb[g]! < peakDb - AUDIBLE_DB || levelDb[g]! < floor - 6) break;
-    if (levelDb[g]! > levelDb[lowest]! + 4) return { fine: lowest, peakDb };
-    fine = g;
+  // The outline over 25 ms: a low tuba's single periods must not look like dips.
+  const outline = (g: number) => loudest(levelDb, Math.max(0, g - 2), g + 3);
+  for (let g = peak; g > Math.max(0, around - LONGEST_RISE[place]); g--) {
+    if (outline(g) < outline(lowest)) lowest = g;
+    if (outline(g) < peakDb - AUDIBLE_DB || outline(g) < floor - 6) return { fine, peakDb };
+    if (outline(g) > outline(lowest) + FOREIGN_DIP_DB[place]) return { fine: lowest, peakDb };
+    if (levelDb[g]! >= peakDb - AUDIBLE_DB) fine = g;
   }
-  return { fine, peakDb };
+  if (!continued) return { fine, peakDb };
+  // Struck while the note before still rings: the attack is where the level leaves the floor of that ringing.
+  let foot = peak;
+  while (foot > lowest && levelDb[foot - 1]! > outline(lowest) + 1.5) foot--;
+  return { fine: foot, peakDb };
 }
 
 /** Last frame before `to` (and up to 50 ms after it) that is within 20 dB of the note's body. */
@@ -203,7 +234,7 @@ export function struckSegments(features: Features): Segment[] {
     let highest = true;
     for (let h = g - 6; h <= g + 6 && highest; h++) if ((flux[h] ?? 0) > flux[g]! || ((flux[h] ?? 0) === flux[g]! && h < g)) highest = false;
     if (!highest || flux[g]! < threshold || loudest(levelDb, g - 4, g + 10) < floor || riseDb(levelDb, g) < 6) continue;
-    const { fine } = audibleAttack(levelDb, g, g + 24, floor);
+    const { fine } = audibleAttack(levelDb, g, g + 24, floor, true);
     if (fine - (attacks.at(-1) ?? -100) >= 10) attacks.push(fine);
   }
   return attacks.map((fine, i) => {

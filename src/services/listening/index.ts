@@ -1,13 +1,11 @@
 import { QueryTypes } from "sequelize";
 import type { z } from "zod";
 import { instrumentById } from "../../core/music";
-import { writeMusicXml } from "../../core/score";
 import { Assignment, Line, LineRevision, Mark, Media, Player, Review, Take, Task } from "../../data";
 import { database } from "../../server/database";
-import { engrave } from "../../server/engrave";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
-import { partOf } from "../shelf/part";
+import { engravePart, partOf } from "../shelf/part";
 import type { ReviewTake } from "./schema";
 import { takeSummaries } from "./takes";
 import type { Criterion, QueueItem, TakeDetail } from "./wire";
@@ -95,7 +93,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     state: take.state,
     problem: take.problem,
     peaks: take.peaks ?? [],
-    svg: await engrave(writeMusicXml(score), "medium", `${revision.contentHash}-${instrument.id}-${who.stage}`),
+    svg: await engravePart(revision, score, `${instrument.id}-${who.stage}`, "medium"),
     score,
     assessment: own.assessment,
     review: own.review,

@@ -14,7 +14,6 @@ export async function partView(revision: LineRevision, instrumentId: string, sta
   const instrument = instrumentId === "concert" ? null : instrumentById(instrumentId);
   const part = partOf(revision.score, instrument, stage);
   const first = part.score.parts[0].measures[0]?.key;
-  const svg = await engrave(writeMusicXml(part.score), width, `${revision.contentHash}-${instrumentId}-${stage}`);
   return {
     instrumentId,
     instrumentName: instrument?.name ?? "Concert pitch",
@@ -22,8 +21,14 @@ export async function partView(revision: LineRevision, instrumentId: string, sta
     octaveShift: part.octaveShift,
     outOfRange: part.outOfRange.map((pitch) => pitchName(pitch)),
     newNotes: instrument ? newNotes(part.score, instrument, stage).map((pitch) => describeNote(pitch, instrument)) : [],
-    svg,
+    svg: await engravePart(revision, part.score, `${instrumentId}-${stage}`, width),
   };
+}
+
+/** The picture of a part, without the instrument's name before the staff: the page says it already. */
+export function engravePart(revision: LineRevision, score: Score, partKey: string, width: EngravingWidth): Promise<string> {
+  const [part] = score.parts;
+  return engrave(writeMusicXml({ ...score, parts: [{ ...part, name: "" }] }), width, `${revision.contentHash}-${partKey}`);
 }
 
 function describeNote(pitch: Parameters<typeof pitchName>[0], instrument: Instrument): PartView["newNotes"][number] {

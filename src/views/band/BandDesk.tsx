@@ -46,7 +46,7 @@ export function BandDesk({ band, instruments }: { band: BandOverview; instrument
           <p className="text-sm text-quiet">Choose players below. A new card ends the old one.</p>
         </div>
         <div className="no-print panel overflow-x-auto">
-          <table className="table table-sm">
+          <table className="table table-sm text-sm">
             <thead className="text-base-content">
               <tr>
                 <th>

@@ -31,7 +31,7 @@ export function GrowthTable({ growth }: { growth: GrowthView }) {
         </select>
       </label>
       <div className="panel overflow-x-auto">
-        <table className="table table-sm">
+        <table className="table table-sm text-sm">
           <thead className="text-base-content">
             <tr>
               <th className="sticky left-0 bg-base-100">Player</th>
@@ -75,7 +75,7 @@ function Cell({ cell }: { cell: GrowthCell }) {
       {cell.gain !== null && cell.gain > 0 && <span className="text-sm text-quiet"> +{cell.gain}</span>}
       <span className={`block text-sm ${tone}`}>
         {WORDS[cell.state]}
-        {cell.mark !== null && ` · ${cell.mark}`}
+        {cell.mark !== null && `, mark ${cell.mark}`}
       </span>
     </div>
   );

@@ -121,7 +121,7 @@ function TaskCard({ task, first, open }: { task: StandTask; first: boolean; open
       <p className="text-sm text-quiet">
         {task.instrumentName}
         {task.page ? ` · page ${task.page}` : ""} · goal {task.goalBpm} bpm · {task.timesPerWeek} times this week ·{" "}
-        <span className={task.overdue && task.state !== "accepted" ? "font-bold text-felt" : ""}>due {task.dueLabel}</span>
+        <span className={task.overdue && (task.state === "open" || task.state === "again") ? "font-bold text-felt" : ""}>due {task.dueLabel}</span>
       </p>
       {task.note && <p>{task.note}</p>}
       <button type="button" className={`btn h-12 ${first ? "btn-primary" : "border-base-300 bg-base-100"}`} onClick={() => open(task.id)}>

@@ -36,7 +36,7 @@ export function WeekItems({ items }: { items: WeekItem[] }) {
             <th>Line</th>
             <th>For</th>
             <th>Goal</th>
-            <th className="w-56">Sent</th>
+            <th className="w-48">Sent</th>
             <th>Not sent yet</th>
             <th>
               <span className="sr-only">Take back</span>
@@ -73,12 +73,12 @@ function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
         {item.overdue && <span className="block text-sm text-felt">past due</span>}
       </td>
       <td>
-        <a className="font-bold hover:underline" href={`/shelf/${item.lineId}`}>
+        <a className="whitespace-nowrap font-bold hover:underline" href={`/shelf/${item.lineId}`}>
           {item.lineNumber ? `No. ${item.lineNumber} · ` : ""}
           {item.lineTitle}
         </a>
         {item.hardestBar && (
-          <span className="block text-sm text-felt">
+          <span className="block whitespace-nowrap text-sm text-felt">
             bar {item.hardestBar.label}: wrong in {item.hardestBar.wrong} of {item.hardestBar.takes}
           </span>
         )}
@@ -97,7 +97,14 @@ function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
           <div className="bg-felt" style={{ width: `${(100 * item.again) / item.tasks}%` }} />
         </div>
         <span className="text-sm text-quiet">
-          {item.accepted} accepted, {item.waiting} waiting, {item.again} asked again
+          {[
+            [item.accepted, "accepted"],
+            [item.waiting, "waiting"],
+            [item.again, "asked again"],
+          ]
+            .filter(([count]) => count)
+            .map(([count, word]) => `${count} ${word}`)
+            .join(", ") || "nothing yet"}
         </span>
       </td>
       <td className="text-sm">
@@ -107,10 +114,10 @@ function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
           <details>
             <summary className="cursor-pointer">
               {item.missing
-                .slice(0, 2)
+                .slice(0, 1)
                 .map((player) => player.name)
                 .join(", ")}
-              {item.missing.length > 2 && ` and ${item.missing.length - 2} more`}
+              {item.missing.length > 1 && ` and ${item.missing.length - 1} more`}
             </summary>
             <ul className="mt-1">
               {item.missing.map((player) => (
@@ -123,7 +130,7 @@ function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
         )}
       </td>
       <td>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={withdraw} aria-label={`Take back ${item.lineTitle} for ${item.groupName}`}>
+        <button type="button" className="btn btn-ghost btn-sm whitespace-nowrap" onClick={withdraw} aria-label={`Take back ${item.lineTitle} for ${item.groupName}`}>
           Take back
         </button>
       </td>

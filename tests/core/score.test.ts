@@ -1,0 +1,181 @@
+import { zipSync } from "fflate";
+import { describe, expect, it } from "vitest";
+import { LINES, SNARE_LINE, engraveShorthand } from "../../demo/lines";
+import { INSTRUMENTS, instrumentById, pitchId, pitchName } from "../../src/core/music";
+import { addFractions, barQuarters, compareFractions, derivePart, fraction, newNotes, notesUsed, playOutOrder, readMusicXml, type Score, ScoreReadError, sumFractions, timeline, writeMusicXml } from "../../src/core/score";
+import { line } from "../support/music";
+
+const bytes = (text: string) => new TextEncoder().encode(text);
+const writtenNotes = (score: Score) => score.parts[0].measures.flatMap((measure) => measure.events.flatMap((event) => (event.pitch ? [pitchId(event.pitch)] : [])));
+const order = (score: Score, withoutRepeats = false) => playOutOrder(score.parts[0].measures, withoutRepeats).map((played) => played.measureIndex + 1).join(" ");
+
+describe("fractions", () => {
+  it("adds, reduces and compares without floats", () => {
+    expect(addFractions("1/3", "1/6")).toBe("1/2");
+    expect(fraction(-6, -4)).toBe("3/2");
+    expect(sumFractions(Array(12).fill("1/3"))).toBe("4");
+    expect(compareFractions("2/3", "3/4")).toBeLessThan(0);
+    expect(() => fraction(1, 0)).toThrow(RangeError);
+  });
+});
+
+describe("MusicXML", () => {
+  it.each([...LINES, SNARE_LINE])("comes back the same: $title", (book) => {
+    const score = engraveShorthand(book);
+    const { score: again, notUnderstood } = readMusicXml(bytes(writeMusicXml(score)));
+    expect(notUnderstood).toEqual([]);
+    expect(again.parts[0].measures.map((measure) => ({ ...measure, events: measure.events.map(({ wholeMeasure: _w, ...event }) => event) }))).toEqual(score.parts[0].measures);
+  });
+
+  it("keeps a transposing part in written pitch with its transposition", () => {
+    const { score } = derivePart(line("Bb4:1 C5:1 D5:2"), instrumentById("sax-bari"), "widening");
+    const again = readMusicXml(bytes(writeMusicXml(score))).score;
+    expect(again.parts[0].soundsBy).toEqual({ letters: -12, semitones: -21 });
+    expect(writtenNotes(again)).toEqual(writtenNotes(score));
+  });
+
+  it("reads a compressed file by its container", () => {
+    const zipped = zipSync({
+      "META-INF/container.xml": bytes('<container><rootfiles><rootfile full-path="tune.musicxml"/></rootfiles></container>'),
+      "tune.musicxml": bytes(writeMusicXml(line("Bb4:4"))),
+    });
+    expect(readMusicXml(zipped).score.title).toBe("Test line");
+  });
+
+  const wrap = (measures: string) => `<score-partwise><part-list><score-part id="P1"><part-name>x</part-name></score-part></part-list><part id="P1">${measures}</part></score-partwise>`;
+  const note = (pitch: string, duration: number) => `<note><pitch>${pitch}</pitch><duration>${duration}</duration><type>quarter</type></note>`;
+  const C5 = "<step>C</step><octave>5</octave>";
+
+  it.each([
+    ["not XML at all", "hello", /well-formed/],
+    ["an unclosed element", "<score-partwise>\n<part>", /Line 2: .*well-formed/],
+    ["another kind of XML", "<html></html>", /not MusicXML/],
+    ["entity declarations", '<!DOCTYPE a [<!ENTITY b "c">]><score-partwise/>', /entities are refused/],
+    ["deep nesting", "<a>".repeat(100), /too deeply/],
+    ["no notes", wrap("<measure number='1'><attributes><divisions>1</divisions></attributes></measure>"), /no notes/],
+    ["a bar that is too full", wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes>${note(C5, 5)}</measure>`), /bar 1 holds 5 quarter notes, more than the 4/],
+    ["a bar in the middle that is too short", wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes>${note(C5, 4)}</measure><measure number="2">${note(C5, 3)}</measure><measure number="3">${note(C5, 4)}</measure>`), /bar 2 holds 3 quarter notes, fewer/],
+    ["a quarter tone", wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes>${note("<step>C</step><alter>0.5</alter><octave>5</octave>", 4)}</measure>`), /quarter tone/],
+  ])("refuses %s with the reason", (_name, text, reason) => {
+    expect(() => readMusicXml(bytes(text))).toThrow(ScoreReadError);
+    expect(() => readMusicXml(bytes(text))).toThrow(reason);
+  });
+
+  it("lists what it did not understand and keeps the notes", () => {
+    const { score, notUnderstood } = readMusicXml(bytes(wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes><figured-bass/>${note(C5, 4)}</measure>`)));
+    expect(notUnderstood).toEqual(["<figured-bass> in bar 1 was left out"]);
+    expect(writtenNotes(score)).toEqual(["C5"]);
+  });
+});
+
+describe("play-out order", () => {
+  it("plays a repeat with two endings, and only the last ending without repeats", () => {
+    const score = engraveShorthand(LINES.find((each) => each.title === "Lamplighter")!);
+    expect(order(score)).toBe("1 2 3 4 1 2 3 5");
+    expect(order(score, true)).toBe("1 2 3 5");
+  });
+
+  it("goes back to the start and stops at Fine", () => {
+    expect(order(engraveShorthand(LINES.find((each) => each.introduces.startsWith("D.C."))!))).toBe("1 2 3 4 5 6 7 8 1 2 3 4");
+  });
+
+  it("does not take repeats again after D.C.", () => {
+    expect(order(line("[: Bb4:4 | C5:4 :] | D5:4 FINE | Eb5:4 DC"))).toBe("1 2 1 2 3 4 1 2 3");
+  });
+
+  it("jumps to the coda after D.S. al Coda", () => {
+    const score = line("Bb4:4 | C5:4 | D5:4 | Eb5:4 | F5:4");
+    const [, second, third, fourth, fifth] = score.parts[0].measures;
+    second!.segno = true;
+    third!.toCoda = true;
+    fourth!.jump = "dal-segno";
+    fifth!.coda = true;
+    expect(order(score)).toBe("1 2 3 4 2 3 5");
+  });
+});
+
+describe("timeline", () => {
+  it("merges ties into one sounding note and keeps its first id", () => {
+    const { notes } = timeline(line("Bb4:2 C5:2~ | C5:2 D5:2"), { bpm: 60 });
+    expect(notes.map((note) => [note.eventId, note.onsetSec, note.durationSec])).toEqual([["n1-1", 0, 2], ["n1-2", 2, 4], ["n2-2", 6, 2]]);
+  });
+
+  it("counts a pickup from its place in the bar", () => {
+    const { notes, pickupOffsetQuarters } = timeline(line("F5:1 | D5:2 Bb4:2 | D5:3"));
+    expect(notes[0]).toMatchObject({ measure: "0", beat: 4 });
+    expect(notes[1]).toMatchObject({ measure: "1", beat: 1 });
+    expect(pickupOffsetQuarters).toBe(3);
+  });
+
+  it("counts six-eight in dotted quarters", () => {
+    const { notes, beatQuarters } = timeline(line("Bb4:3/2 C5:1/2 D5:1/2 Eb5:1/2", { metre: [6, 8], bpm: 60 }), { bpm: 60 });
+    expect(beatQuarters).toBe(1.5);
+    expect(notes[1]!.onsetSec).toBeCloseTo(1, 9);
+    expect(notes[1]!.beat).toBe(2);
+  });
+
+  it("refuses a tempo nobody plays", () => {
+    expect(() => timeline(line("Bb4:4"), { bpm: 5 })).toThrow(/between 20 and 300/);
+  });
+});
+
+describe("parts", () => {
+  // Typed in by hand before the code was run.
+  it.each([
+    ["clarinet", ["C4", "D4", "E4", "F4", "G4"], 0],
+    ["trumpet", ["C4", "D4", "E4", "F4", "G4"], 0],
+    ["sax-alto", ["G4", "A4", "B4", "C5", "D5"], 1],
+    ["sax-tenor", ["C5", "D5", "E5", "F5", "G5"], 0],
+    ["horn", ["F4", "G4", "A4", "Bb4", "C5"], -1],
+    ["flute", ["Bb4", "C5", "D5", "Eb5", "F5"], -2],
+    ["trombone", ["Bb2", "C3", "D3", "Eb3", "F3"], -2],
+    ["tuba", ["Bb1", "C2", "D2", "Eb2", "F2"], -2],
+    ["bells", ["Bb3", "C4", "D4", "Eb4", "F4"], -2],
+  ])("gives %s its five notes in its own octave and key", (id, expected, fifths) => {
+    const { score, outOfRange } = derivePart(line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:4"), instrumentById(id), "five-notes");
+    expect(writtenNotes(score)).toEqual(expected);
+    expect(score.parts[0].measures[0]!.key!.fifths).toBe(fifths);
+    expect(outOfRange).toEqual([]);
+  });
+
+  it("says which notes leave the range of the stage", () => {
+    const { outOfRange } = derivePart(line("Bb4:2 Bb5:2 | F6:4"), instrumentById("clarinet"), "five-notes");
+    expect(outOfRange.map((pitch) => pitchName(pitch)).length).toBeGreaterThan(0);
+  });
+
+  it("keeps every bar's length for every instrument", () => {
+    for (const book of LINES) {
+      for (const instrument of INSTRUMENTS) {
+        const { score } = derivePart(engraveShorthand(book), instrument, "widening");
+        const full = barQuarters({ beats: book.metre[0], beatType: book.metre[1] });
+        for (const measure of score.parts[0].measures) if (!measure.implicit) expect(sumFractions(measure.events.map((event) => event.duration))).toBe(full);
+      }
+    }
+  });
+
+  it("writes no key beyond six sharps or flats", () => {
+    for (let fifths = -7; fifths <= 7; fifths++) {
+      for (const instrument of INSTRUMENTS.filter((each) => each.ranges)) {
+        const { score } = derivePart(line("Bb4:4", { fifths }), instrument, "widening");
+        expect(Math.abs(score.parts[0].measures[0]!.key!.fifths)).toBeLessThanOrEqual(6);
+      }
+    }
+  });
+
+  it("gives the snare the rhythm without pitches", () => {
+    const { score } = derivePart(line("Bb4:1 C5:1 r:2"), instrumentById("snare"), "small-tunes");
+    expect(score.parts[0].clef).toBe("percussion");
+    expect(timeline(score).notes.map((note) => note.midi)).toEqual([null, null]);
+  });
+});
+
+describe("vocabulary", () => {
+  it("finds what is new for an instrument at a stage", () => {
+    const clarinet = instrumentById("clarinet");
+    const { score } = derivePart(line("Bb4:1 C5:1 D5:1 G5:1"), clarinet, "small-tunes");
+    expect(notesUsed(score).map((pitch) => pitchName(pitch))).toEqual(["C4", "D4", "E4", "A4"]);
+    expect(newNotes(score, clarinet, "small-tunes").map((pitch) => pitchName(pitch))).toEqual(["A4"]);
+    expect(newNotes(score, clarinet, "five-notes")).toHaveLength(4);
+    expect(newNotes(score, clarinet, "widening")).toEqual([]);
+  });
+});
