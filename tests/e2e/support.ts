@@ -1,0 +1,36 @@
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { type Browser, chromium, type Page } from "@playwright/test";
+import { type Pcm, writeWav } from "../../src/core/audio";
+import playwrightConfig from "../../playwright.config";
+
+/** A browser whose microphone plays a recording; silence follows it, since the last buffer would repeat. */
+export async function browserWithMicrophone(sound: Pcm, folder: string): Promise<Browser> {
+  const file = join(folder, "microphone.wav");
+  const samples = new Float32Array(sound.samples.length + 30 * sound.sampleRate);
+  samples.set(sound.samples);
+  writeFileSync(file, writeWav({ samples, sampleRate: sound.sampleRate }));
+  const { launchOptions } = playwrightConfig.use!;
+  return chromium.launch({
+    ...launchOptions,
+    args: [...launchOptions!.args!, "--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream", `--use-file-for-fake-audio-capture=${file}%noloop`, "--autoplay-policy=no-user-gesture-required"],
+  });
+}
+
+export async function signInDirector(page: Page, url: string, email: string, password: string): Promise<void> {
+  await page.goto(`${url}/sign-in`);
+  await page.getByRole("tab", { name: "I direct the band" }).click();
+  await page.getByLabel("E-mail").fill(email);
+  await page.getByLabel("Password").fill(password);
+  await page.getByRole("button", { name: "Open the week" }).click();
+  await page.waitForURL("**/week");
+}
+
+export async function signInStudent(page: Page, url: string, classCode: string, name: string, words: string): Promise<void> {
+  await page.goto(`${url}/sign-in`);
+  await page.getByLabel("Class code").fill(classCode);
+  await page.getByLabel("Your name").fill(name);
+  await page.getByLabel("Your four words").fill(words);
+  await page.getByRole("button", { name: "Go to my stand" }).click();
+  await page.waitForURL("**/stand");
+}
