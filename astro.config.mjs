@@ -16,7 +16,22 @@ export default defineConfig({
     checkOrigin: false, // the middleware checks Origin for every state-changing request, JSON included
     allowedDomains: [{ hostname: "127.0.0.1" }, { hostname: "localhost" }, ...publicUrl],
   },
-  experimental: { csp: { directives: ["default-src 'self'", "img-src 'self' data:", "media-src 'self' blob:", "connect-src 'self'", "worker-src 'self' blob:", "font-src 'self' data:", "object-src 'none'", "base-uri 'self'", "form-action 'self'", "frame-ancestors 'none'"] } },
+  experimental: {
+    csp: {
+      directives: [
+        "default-src 'self'",
+        "img-src 'self' data:",
+        "media-src 'self' blob:",
+        "connect-src 'self'",
+        "worker-src 'self' blob:",
+        "font-src 'self' data:",
+        "object-src 'none'",
+        "base-uri 'self'",
+        "form-action 'self'",
+        "frame-ancestors 'none'",
+      ],
+    },
+  },
   vite: {
     plugins: [tailwindcss()],
     worker: { format: "es" },

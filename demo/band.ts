@@ -24,18 +24,40 @@ export interface DemoPlayer {
 }
 
 function section(group: GroupName, instruments: string[], names: string): DemoPlayer[] {
-  return names.split(", ").map((name, i) => ({ name, instruments, group, stage: i % 4 === 3 ? "widening" : "small-tunes", skill: [0.85, 0.55, 0.7, 0.95, 0.35, 0.6, 0.8, 0.45][i % 8]! }));
+  return names.split(", ").map((name, i) => ({
+    name,
+    instruments,
+    group,
+    stage: i % 4 === 3 ? "widening" : "small-tunes",
+    skill: [0.85, 0.55, 0.7, 0.95, 0.35, 0.6, 0.8, 0.45][i % 8]!,
+  }));
 }
 
 export const PLAYERS: DemoPlayer[] = [
-  ...section("Reeds", ["flute"], "Aino Brekkan, Suri Lindqvast, Wren Oyelaran, Mila Tanberg, Petra Quillane, Zofia Marlow"),
+  ...section(
+    "Reeds",
+    ["flute"],
+    "Aino Brekkan, Suri Lindqvast, Wren Oyelaran, Mila Tanberg, Petra Quillane, Zofia Marlow",
+  ),
   ...section("Reeds", ["oboe"], "Noor Castellane, Idris Vayle"),
-  ...section("Reeds", ["clarinet"], "Ines Haldorsen, Lumi Okafor-Strand, Bertil Sandoval, Keziah Thorn, Olle Mbeki-Dahl, Runa Pasternek, Teo Abernale, Yara Hollisund"),
+  ...section(
+    "Reeds",
+    ["clarinet"],
+    "Ines Haldorsen, Lumi Okafor-Strand, Bertil Sandoval, Keziah Thorn, Olle Mbeki-Dahl, Runa Pasternek, Teo Abernale, Yara Hollisund",
+  ),
   ...section("Reeds", ["clarinet-bass"], "Magnus Ferreday, Dalia Korpi"),
-  ...section("Reeds", ["sax-alto"], "Aroha Finchley, Caspian Oduya, Liv Marchetta, Nils Bracegird, Safiya Rowanes"),
+  ...section(
+    "Reeds",
+    ["sax-alto"],
+    "Aroha Finchley, Caspian Oduya, Liv Marchetta, Nils Bracegird, Safiya Rowanes",
+  ),
   ...section("Reeds", ["sax-tenor"], "Emeka Solberry, Tove Lachlann"),
   ...section("Reeds", ["sax-bari"], "Otis Wendelbo"),
-  ...section("High Brass & Percussion", ["trumpet"], "Benno Uistgard, Freya Adeyinka, Hugo Larkspur, Imani Sorrel, Jory Valdane, Signe Patel-Ostrom"),
+  ...section(
+    "High Brass & Percussion",
+    ["trumpet"],
+    "Benno Uistgard, Freya Adeyinka, Hugo Larkspur, Imani Sorrel, Jory Valdane, Signe Patel-Ostrom",
+  ),
   ...section("High Brass & Percussion", ["horn"], "Tomasz Braelund, Edda Marshwick, Rafi Colquhane"),
   ...section("High Brass & Percussion", ["bells", "snare"], "Kofi Stenmark, Anneli Durrow, Matteo Fjeldby"),
   ...section("Low Brass", ["trombone"], "Jonty Skeldane, Amara Winterby, Lucian Grimsby-Oh, Vilde Monteray"),
@@ -63,9 +85,41 @@ export interface DemoAssignment {
 }
 
 export const ASSIGNMENTS: DemoAssignment[] = [
-  { line: 27, group: "Full Band", dueInDays: -4, timesPerWeek: 4, note: "Let the long notes grow.", sent: 0.3, heard: 0.9 },
-  { line: 31, group: "Reeds", dueInDays: -1, timesPerWeek: 5, note: "Mind the second ending.", sent: 0.45, heard: 0.7 },
-  { line: 34, group: "Full Band", dueInDays: 2, timesPerWeek: 5, note: "Say the key signature before you play. Bars 5 and 6 first, then the whole line.", sent: 0.52, heard: 0.15 },
-  { line: 19, group: "High Brass & Percussion", dueInDays: 3, timesPerWeek: 3, note: "Snare only: count aloud once, then play.", sent: 0.7, heard: 0 },
+  {
+    line: 27,
+    group: "Full Band",
+    dueInDays: -4,
+    timesPerWeek: 4,
+    note: "Let the long notes grow.",
+    sent: 0.3,
+    heard: 0.9,
+  },
+  {
+    line: 31,
+    group: "Reeds",
+    dueInDays: -1,
+    timesPerWeek: 5,
+    note: "Mind the second ending.",
+    sent: 0.45,
+    heard: 0.7,
+  },
+  {
+    line: 34,
+    group: "Full Band",
+    dueInDays: 2,
+    timesPerWeek: 5,
+    note: "Say the key signature before you play. Bars 5 and 6 first, then the whole line.",
+    sent: 0.52,
+    heard: 0.15,
+  },
+  {
+    line: 19,
+    group: "High Brass & Percussion",
+    dueInDays: 3,
+    timesPerWeek: 3,
+    note: "Snare only: count aloud once, then play.",
+    sent: 0.7,
+    heard: 0,
+  },
   { line: 36, group: "Low Brass", dueInDays: 6, timesPerWeek: 5, note: "", sent: 0.4, heard: 0 },
 ];

@@ -35,8 +35,19 @@ export interface Habits {
 }
 
 export const steadyHabits: Habits = {
-  tempo: 1, driftPercent: 0, tuningCents: 0, wander: 4, unsteady: 0.012, rush: 0, ignoresSignature: 0,
-  semitoneOff: 0, wrongPartial: 0, misses: 0, doubles: 0, cracks: 0, clips: 0,
+  tempo: 1,
+  driftPercent: 0,
+  tuningCents: 0,
+  wander: 4,
+  unsteady: 0.012,
+  rush: 0,
+  ignoresSignature: 0,
+  semitoneOff: 0,
+  wrongPartial: 0,
+  misses: 0,
+  doubles: 0,
+  cracks: 0,
+  clips: 0,
 };
 
 export interface Performance {
@@ -50,7 +61,14 @@ export interface Performance {
  * @param part   in written pitch with its transposition
  * @param bpm    the tempo asked for
  */
-export function recordTake(part: Score, instrumentId: string, bpm: number, habits: Habits, room: Room, seed: number): Performance {
+export function recordTake(
+  part: Score,
+  instrumentId: string,
+  bpm: number,
+  habits: Habits,
+  room: Room,
+  seed: number,
+): Performance {
   const random = seededRandom(seed);
   const { notes } = timeline(part, { bpm: bpm * habits.tempo });
   const played = perform(notes, instrumentId, habits, random);
@@ -59,7 +77,12 @@ export function recordTake(part: Score, instrumentId: string, bpm: number, habit
   return { pcm: synthesise(played, instrumentId, seconds, room, seed), played };
 }
 
-function perform(notes: readonly SoundingNote[], instrumentId: string, habits: Habits, random: () => number): Performance["played"] {
+function perform(
+  notes: readonly SoundingNote[],
+  instrumentId: string,
+  habits: Habits,
+  random: () => number,
+): Performance["played"] {
   const played: Performance["played"] = [];
   const chance = (share: number) => random() < share;
   const total = notes.at(-1)!.onsetSec || 1;
@@ -74,21 +97,47 @@ function perform(notes: readonly SoundingNote[], instrumentId: string, habits: H
     } else if (index === habits.hesitatesAt && previous !== undefined) shift += 0.9 + 0.6 * random();
     previous = index;
     const eighth = note.durationQuarters < 1 && note.beat % 1 !== 0;
-    const atSec = Math.max(0.05, shift + warp(note.onsetSec, total, habits) + habits.unsteady * bell(random) - (eighth ? habits.rush * note.durationSec : 0));
+    const atSec = Math.max(
+      0.05,
+      shift +
+        warp(note.onsetSec, total, habits) +
+        habits.unsteady * bell(random) -
+        (eighth ? habits.rush * note.durationSec : 0),
+    );
     if (chance(habits.misses)) continue;
     const meant = note.midi;
-    const { midi, mistake } = meant === null ? { midi: null, mistake: null } : choosePitch(note, instrumentId, habits, random);
+    const { midi, mistake } =
+      meant === null ? { midi: null, mistake: null } : choosePitch(note, instrumentId, habits, random);
     const full = warp(note.onsetSec + note.durationSec, total, habits) - warp(note.onsetSec, total, habits);
     const clipped = chance(habits.clips);
     const doubled = chance(habits.doubles) && note.durationQuarters >= 1;
     const lengthSec = full * (clipped ? 0.32 : 0.9 + 0.04 * random());
     const pitch = midi === null ? null : midi + (habits.tuningCents + habits.wander * bell(random)) / 100;
     const cracks = pitch !== null && !note.slurred && chance(habits.cracks);
-    const base = { midi: pitch, loudness: 0.6 + 0.3 * random(), legato: note.slurred && played.length > 0, ...(cracks ? { crackMidi: pitch + (random() < 0.5 ? 5 : -4) } : {}) };
+    const base = {
+      midi: pitch,
+      loudness: 0.6 + 0.3 * random(),
+      legato: note.slurred && played.length > 0,
+      ...(cracks ? { crackMidi: pitch + (random() < 0.5 ? 5 : -4) } : {}),
+    };
     if (doubled) {
       played.push({ ...base, index, mistake: "doubled", atSec, lengthSec: lengthSec * 0.42 });
-      played.push({ ...base, legato: false, index: null, mistake: "doubled", atSec: atSec + full * 0.5, lengthSec: lengthSec * 0.42 });
-    } else played.push({ ...base, index, mistake: mistake ?? (cracks ? "cracked" : clipped ? "clipped" : null), atSec, lengthSec });
+      played.push({
+        ...base,
+        legato: false,
+        index: null,
+        mistake: "doubled",
+        atSec: atSec + full * 0.5,
+        lengthSec: lengthSec * 0.42,
+      });
+    } else
+      played.push({
+        ...base,
+        index,
+        mistake: mistake ?? (cracks ? "cracked" : clipped ? "clipped" : null),
+        atSec,
+        lengthSec,
+      });
   }
   return closeGaps(played);
 }
@@ -118,18 +167,31 @@ function warp(sec: number, total: number, habits: Habits): number {
   return sec - (habits.driftPercent / 100) * ((sec * sec) / (2 * total));
 }
 
-function choosePitch(note: SoundingNote, instrumentId: string, habits: Habits, random: () => number): { midi: number; mistake: string | null } {
+function choosePitch(
+  note: SoundingNote,
+  instrumentId: string,
+  habits: Habits,
+  random: () => number,
+): { midi: number; mistake: string | null } {
   const midi = note.midi!;
   const written = note.written!;
   const bySignature = signatureAlter(note.fifths, written.letter);
-  if (bySignature !== 0 && written.alter === bySignature && random() < habits.ignoresSignature) return { midi: midi - bySignature, mistake: "key-signature" };
+  if (bySignature !== 0 && written.alter === bySignature && random() < habits.ignoresSignature)
+    return { midi: midi - bySignature, mistake: "key-signature" };
   if (random() < habits.semitoneOff) return { midi: midi + (random() < 0.5 ? 1 : -1), mistake: "semitone" };
   if (random() < habits.wrongPartial) {
     const instrument = instrumentById(instrumentId);
     const hand = fingeringFor(instrument, written)?.choices[0];
     const neighbours = [-7, -5, -4, -3, 3, 4, 5].filter((semitones) => {
       const other = fingeringFor(instrument, spellMidi(midi - instrument.soundsBy.semitones + semitones, 0));
-      return hand && other?.choices.some((choice) => choice.kind === hand.kind && JSON.stringify({ ...choice, partial: 0 }) === JSON.stringify({ ...hand, partial: 0 }));
+      return (
+        hand &&
+        other?.choices.some(
+          (choice) =>
+            choice.kind === hand.kind &&
+            JSON.stringify({ ...choice, partial: 0 }) === JSON.stringify({ ...hand, partial: 0 }),
+        )
+      );
     });
     const leap = neighbours[Math.floor(random() * neighbours.length)];
     if (leap !== undefined) return { midi: midi + leap, mistake: "partial" };

@@ -5,7 +5,17 @@ import { v7 as uuid } from "uuid";
 import { writeWav } from "../src/core/audio";
 import { instrumentById } from "../src/core/music";
 import { derivePart } from "../src/core/score";
-import { Assignment, Band, Group, GroupMember, LineRevision, migrate, Player, PlayerInstrument, Task } from "../src/data";
+import {
+  Assignment,
+  Band,
+  Group,
+  GroupMember,
+  LineRevision,
+  migrate,
+  Player,
+  PlayerInstrument,
+  Task,
+} from "../src/data";
 import { closeDatabase, database } from "../src/server/database";
 import { drawWords, hashSecret, nameKey } from "../src/services/accounts";
 import type { Director } from "../src/services/actor";
@@ -30,7 +40,10 @@ async function main() {
   const band = await Band.findOne({ where: { classCode: DEMO.classCode } });
   if (band && existsSync(signInsFile)) return;
   if (band) {
-    if ((await Band.count()) > 1) throw new Error("The demo band is half made and other bands live in this database; remove the data folder and run bin/demo again.");
+    if ((await Band.count()) > 1)
+      throw new Error(
+        "The demo band is half made and other bands live in this database; remove the data folder and run bin/demo again.",
+      );
     console.log("The demo band was left half made; making it again ...");
     await db.query("DROP DATABASE ulu");
     await db.query("CREATE DATABASE ulu");
@@ -44,19 +57,38 @@ async function main() {
   const players = await makePlayers(bandId, groupIds);
   const lineIds = new Map<number, string>();
   for (const line of ALL_LINES) {
-    lineIds.set(line.number, await storeLine(bandId, engraveShorthand(line), { title: line.title, number: line.number, page: line.page, introduces: line.introduces, fileName: "Quayside Steps", bookTitle: BOOK_TITLE }));
+    lineIds.set(
+      line.number,
+      await storeLine(bandId, engraveShorthand(line), {
+        title: line.title,
+        number: line.number,
+        page: line.page,
+        introduces: line.introduces,
+        fileName: "Quayside Steps",
+        bookTitle: BOOK_TITLE,
+      }),
+    );
   }
   let takes = 0;
   for (const [index, wanted] of ASSIGNMENTS.entries()) {
     const line = ALL_LINES.find((each) => each.number === wanted.line)!;
-    const { assignmentId } = await assign(director, { lineId: lineIds.get(wanted.line)!, groupId: groupIds.get(wanted.group)!, goalBpm: line.bpm, timesPerWeek: wanted.timesPerWeek, dueDate: today(DEMO.timeZone), note: wanted.note });
+    const { assignmentId } = await assign(director, {
+      lineId: lineIds.get(wanted.line)!,
+      groupId: groupIds.get(wanted.group)!,
+      goalBpm: line.bpm,
+      timesPerWeek: wanted.timesPerWeek,
+      dueDate: today(DEMO.timeZone),
+      note: wanted.note,
+    });
     const dueDate = new Date(Date.now() + wanted.dueInDays * 86_400_000).toISOString().slice(0, 10);
     await Assignment.update({ dueDate }, { where: { id: assignmentId } });
     takes += await sendTakes(director, assignmentId, wanted, line, players, index * 1000 + 7);
   }
   await closeAssessing();
   writeFileSync(signInsFile, signIns());
-  console.log(`The demo band is ready: ${PLAYERS.length} players, ${ALL_LINES.length} lines, ${takes} takes.`);
+  console.log(
+    `The demo band is ready: ${PLAYERS.length} players, ${ALL_LINES.length} lines, ${takes} takes.`,
+  );
 }
 
 async function makeGroups(bandId: string, fullBandId: string): Promise<Map<string, string>> {
@@ -74,15 +106,37 @@ async function makePlayers(bandId: string, groupIds: Map<string, string>): Promi
   for (const player of PLAYERS) {
     const id = uuid();
     byId.set(id, player);
-    await Player.create({ id, bandId, name: player.name, nameKey: nameKey(player.name), stage: player.stage, secretHash: await hashSecret(player.words ?? drawWords()) });
-    for (const instrumentId of player.instruments) await PlayerInstrument.create({ playerId: id, bandId, instrumentId, fromDate: today(DEMO.timeZone), toDate: null });
-    for (const group of [player.group, "Full Band"]) await GroupMember.create({ groupId: groupIds.get(group)!, playerId: id, bandId });
+    await Player.create({
+      id,
+      bandId,
+      name: player.name,
+      nameKey: nameKey(player.name),
+      stage: player.stage,
+      secretHash: await hashSecret(player.words ?? drawWords()),
+    });
+    for (const instrumentId of player.instruments)
+      await PlayerInstrument.create({
+        playerId: id,
+        bandId,
+        instrumentId,
+        fromDate: today(DEMO.timeZone),
+        toDate: null,
+      });
+    for (const group of [player.group, "Full Band"])
+      await GroupMember.create({ groupId: groupIds.get(group)!, playerId: id, bandId });
   }
   return byId;
 }
 
 /** Simulated players record, send through the same door as real ones, and the director hears a share of it. */
-async function sendTakes(director: Director, assignmentId: string, wanted: (typeof ASSIGNMENTS)[number], line: BookLine, players: Map<string, DemoPlayer>, seed: number): Promise<number> {
+async function sendTakes(
+  director: Director,
+  assignmentId: string,
+  wanted: (typeof ASSIGNMENTS)[number],
+  line: BookLine,
+  players: Map<string, DemoPlayer>,
+  seed: number,
+): Promise<number> {
   const random = seededRandom(seed);
   const tasks = await Task.findAll({ where: { assignmentId }, order: [["id", "ASC"]] });
   const assignment = (await Assignment.findByPk(assignmentId))!;
@@ -101,9 +155,19 @@ async function sendTakes(director: Director, assignmentId: string, wanted: (type
       const habits = habitsOf(player, line, random, round);
       const { score: part } = derivePart(score, instrumentById(task.instrumentId), player.stage);
       const other = !printed && wanted.line === 34 && place === 11;
-      const played = other ? derivePart(engraveShorthand(LINES[4]!), instrumentById(task.instrumentId), player.stage).score : part;
-      const { pcm } = recordTake(played, task.instrumentId, line.bpm, habits, { noise: 0.002 + 0.006 * random(), echo: 0.4 * random() }, seed + place * 31 + round);
-      if (!printed && wanted.line === 34 && place === 23) pcm.samples = pcm.samples.map((sample) => sample * 0.002);
+      const played = other
+        ? derivePart(engraveShorthand(LINES[4]!), instrumentById(task.instrumentId), player.stage).score
+        : part;
+      const { pcm } = recordTake(
+        played,
+        task.instrumentId,
+        line.bpm,
+        habits,
+        { noise: 0.002 + 0.006 * random(), echo: 0.4 * random() },
+        seed + place * 31 + round,
+      );
+      if (!printed && wanted.line === 34 && place === 23)
+        pcm.samples = pcm.samples.map((sample) => sample * 0.002);
       const takeId = await upload(task, writeWav(pcm), random);
       const assessing = assessStoredTake(takeId);
       if (round + 1 < rounds || heard) {
@@ -113,7 +177,9 @@ async function sendTakes(director: Director, assignmentId: string, wanted: (type
     }
   }
   await Promise.all(running);
-  await database().query("UPDATE jobs SET state = 'done' WHERE subject_id IN (SELECT id FROM takes WHERE state <> 'waiting')");
+  await database().query(
+    "UPDATE jobs SET state = 'done' WHERE subject_id IN (SELECT id FROM takes WHERE state <> 'waiting')",
+  );
   return sent;
 }
 
@@ -121,25 +187,41 @@ async function upload(task: Task, bytes: Uint8Array, random: () => number): Prom
   const actor = { kind: "player" as const, playerId: task.playerId, bandId: task.bandId, name: "" };
   const id = uuid();
   const recordedAt = new Date(Date.now() - Math.floor(random() * 40) * 3600_000).toISOString();
-  await beginUpload(actor, { id, taskId: task.id, bytes: bytes.length, sha256: createHash("sha256").update(bytes).digest("hex"), recordedAt });
-  for (let at = 0; at < bytes.length; at += CHUNK_BYTES) await putChunk(actor, id, at, bytes.subarray(at, at + CHUNK_BYTES));
+  await beginUpload(actor, {
+    id,
+    taskId: task.id,
+    bytes: bytes.length,
+    sha256: createHash("sha256").update(bytes).digest("hex"),
+    recordedAt,
+  });
+  for (let at = 0; at < bytes.length; at += CHUNK_BYTES)
+    await putChunk(actor, id, at, bytes.subarray(at, at + CHUNK_BYTES));
   await completeUpload(actor, id);
   return id;
 }
 
 async function hearTake(director: Director, takeId: string, again: boolean): Promise<void> {
-  const comment = again ? "Good start. Check the key signature at the front of the line, then play bars 5 and 6 on their own." : "Steady and clear. Keep the air moving to the end of the long notes.";
+  const comment = again
+    ? "Good start. Check the key signature at the front of the line, then play bars 5 and 6 on their own."
+    : "Steady and clear. Keep the air moving to the end of the long notes.";
   const score = again ? 2 : 3;
-  await reviewTake(director, takeId, { decision: again ? "again" : "accepted", comment, marks: { notes: score, rhythm: 3, tone: 3, articulation: score + 1, dynamics: 2 } });
+  await reviewTake(director, takeId, {
+    decision: again ? "again" : "accepted",
+    comment,
+    marks: { notes: score, rhythm: 3, tone: 3, articulation: score + 1, dynamics: 2 },
+  });
 }
 
 /** A player's habits for one take: what this section tends to do, more of it the less far along the player is. */
 function habitsOf(player: DemoPlayer, line: BookLine, random: () => number, round: number): Habits {
   const rough = Math.max(0, 1 - player.skill - 0.2 * round);
   const instrument = player.instruments[0]!;
-  const missesTheFlat = (instrument === "clarinet" || instrument === "trumpet") && line.number === 34 ? 0.55 : 0;
+  const missesTheFlat =
+    (instrument === "clarinet" || instrument === "trumpet") && line.number === 34 ? 0.55 : 0;
   const roll = random();
-  const noteCount = engraveShorthand(line).parts[0].measures.flatMap((measure) => measure.events).filter((event) => event.kind === "note").length;
+  const noteCount = engraveShorthand(line)
+    .parts[0].measures.flatMap((measure) => measure.events)
+    .filter((event) => event.kind === "note").length;
   return {
     ...steadyHabits,
     tempo: 1 - 0.3 * rough * random() + 0.04 * random(),
@@ -155,12 +237,20 @@ function habitsOf(player: DemoPlayer, line: BookLine, random: () => number, roun
     doubles: 0.04 * rough,
     cracks: 0.12 * rough,
     clips: 0.08 * rough,
-    ...(roll > 0.86 ? { restartsAfter: Math.floor(noteCount * 0.4) } : roll > 0.76 ? { hesitatesAt: Math.floor(noteCount * 0.5) } : roll > 0.72 ? { stopsAfter: Math.floor(noteCount * 0.7) } : {}),
+    ...(roll > 0.86
+      ? { restartsAfter: Math.floor(noteCount * 0.4) }
+      : roll > 0.76
+        ? { hesitatesAt: Math.floor(noteCount * 0.5) }
+        : roll > 0.72
+          ? { stopsAfter: Math.floor(noteCount * 0.7) }
+          : {}),
   };
 }
 
 function signIns(): string {
-  const students = PLAYERS.filter((player) => player.words).map((player) => `  Student    class code ${DEMO.classCode}, name ${player.name}, words: ${player.words}`);
+  const students = PLAYERS.filter((player) => player.words).map(
+    (player) => `  Student    class code ${DEMO.classCode}, name ${player.name}, words: ${player.words}`,
+  );
   return [`  Director   ${DEMO.email}, password ${DEMO.password}`, ...students, ""].join("\n");
 }
 

@@ -27,13 +27,49 @@ interface Voice {
   decaySec?: number;
 }
 
-const reed: Voice = { partials: [1, 0.7, 0.55, 0.4, 0.28, 0.2, 0.14, 0.1], attackSec: 0.03, releaseSec: 0.05, breath: 0.02, vibratoCents: 0 };
-const brass: Voice = { partials: [0.8, 1, 0.8, 0.6, 0.42, 0.3, 0.2, 0.13, 0.08], attackSec: 0.035, releaseSec: 0.06, breath: 0.012, vibratoCents: 0 };
+const reed: Voice = {
+  partials: [1, 0.7, 0.55, 0.4, 0.28, 0.2, 0.14, 0.1],
+  attackSec: 0.03,
+  releaseSec: 0.05,
+  breath: 0.02,
+  vibratoCents: 0,
+};
+const brass: Voice = {
+  partials: [0.8, 1, 0.8, 0.6, 0.42, 0.3, 0.2, 0.13, 0.08],
+  attackSec: 0.035,
+  releaseSec: 0.06,
+  breath: 0.012,
+  vibratoCents: 0,
+};
 const VOICES: Record<string, Voice> = {
-  flute: { partials: [1, 0.35, 0.12, 0.05], attackSec: 0.05, releaseSec: 0.06, breath: 0.06, vibratoCents: 6 },
-  oboe: { partials: [0.5, 0.8, 1, 0.7, 0.5, 0.35, 0.2, 0.12], attackSec: 0.02, releaseSec: 0.04, breath: 0.01, vibratoCents: 4 },
-  clarinet: { partials: [1, 0.06, 0.6, 0.08, 0.4, 0.1, 0.25, 0.08], attackSec: 0.03, releaseSec: 0.05, breath: 0.02, vibratoCents: 0 },
-  "clarinet-bass": { partials: [1, 0.08, 0.7, 0.1, 0.45, 0.12, 0.3, 0.1, 0.2], attackSec: 0.04, releaseSec: 0.05, breath: 0.03, vibratoCents: 0 },
+  flute: {
+    partials: [1, 0.35, 0.12, 0.05],
+    attackSec: 0.05,
+    releaseSec: 0.06,
+    breath: 0.06,
+    vibratoCents: 6,
+  },
+  oboe: {
+    partials: [0.5, 0.8, 1, 0.7, 0.5, 0.35, 0.2, 0.12],
+    attackSec: 0.02,
+    releaseSec: 0.04,
+    breath: 0.01,
+    vibratoCents: 4,
+  },
+  clarinet: {
+    partials: [1, 0.06, 0.6, 0.08, 0.4, 0.1, 0.25, 0.08],
+    attackSec: 0.03,
+    releaseSec: 0.05,
+    breath: 0.02,
+    vibratoCents: 0,
+  },
+  "clarinet-bass": {
+    partials: [1, 0.08, 0.7, 0.1, 0.45, 0.12, 0.3, 0.1, 0.2],
+    attackSec: 0.04,
+    releaseSec: 0.05,
+    breath: 0.03,
+    vibratoCents: 0,
+  },
   "sax-alto": reed,
   "sax-tenor": { ...reed, breath: 0.035 },
   "sax-bari": { ...reed, partials: [0.7, 1, 0.8, 0.6, 0.5, 0.35, 0.25, 0.2, 0.12], attackSec: 0.04 },
@@ -42,7 +78,14 @@ const VOICES: Record<string, Voice> = {
   trombone: brass,
   euphonium: { ...brass, partials: [1, 0.75, 0.4, 0.22, 0.12, 0.07] },
   tuba: { ...brass, partials: [0.8, 1, 0.6, 0.35, 0.2, 0.1], attackSec: 0.05 },
-  bells: { partials: [1, 0.25, 0.08], attackSec: 0.002, releaseSec: 0.3, breath: 0, vibratoCents: 0, decaySec: 0.9 },
+  bells: {
+    partials: [1, 0.25, 0.08],
+    attackSec: 0.002,
+    releaseSec: 0.3,
+    breath: 0,
+    vibratoCents: 0,
+    decaySec: 0.9,
+  },
 };
 
 /** Stretched partials of a struck bar (1 : 2.76 : 5.4, free bar; from memory of acoustics handbooks). */
@@ -60,7 +103,14 @@ export interface Room {
  * @param instrumentId  one of the demo band's instruments, "snare" included
  * @param seed          same seed, same samples
  */
-export function synthesise(notes: readonly PlayedNote[], instrumentId: string, seconds: number, room: Room, seed: number, sampleRate = 44100): Pcm {
+export function synthesise(
+  notes: readonly PlayedNote[],
+  instrumentId: string,
+  seconds: number,
+  room: Room,
+  seed: number,
+  sampleRate = 44100,
+): Pcm {
   const random = seededRandom(seed);
   const samples = new Float32Array(Math.ceil(seconds * sampleRate));
   let before: PlayedNote | undefined;
@@ -78,18 +128,31 @@ function strike(samples: Float32Array, note: PlayedNote, rate: number, random: (
   for (let i = 0; i < 0.16 * rate && from + i < samples.length; i++) {
     const t = i / rate;
     low += 0.45 * (random() * 2 - 1 - low);
-    samples[from + i]! += note.loudness * (0.7 * (random() * 2 - 1 - low) * Math.exp(-t / 0.03) + 0.5 * Math.sin(2 * Math.PI * 190 * t) * Math.exp(-t / 0.05)) * Math.min(1, t / 0.001);
+    samples[from + i]! +=
+      note.loudness *
+      (0.7 * (random() * 2 - 1 - low) * Math.exp(-t / 0.03) +
+        0.5 * Math.sin(2 * Math.PI * 190 * t) * Math.exp(-t / 0.05)) *
+      Math.min(1, t / 0.001);
   }
 }
 
-function blow(samples: Float32Array, note: PlayedNote, before: PlayedNote | undefined, voice: Voice, rate: number, random: () => number) {
+function blow(
+  samples: Float32Array,
+  note: PlayedNote,
+  before: PlayedNote | undefined,
+  voice: Voice,
+  rate: number,
+  random: () => number,
+) {
   const from = Math.round(note.atSec * rate);
   const hold = voice.decaySec ? note.lengthSec + 0.4 : note.lengthSec;
   const count = Math.min(samples.length - from, Math.round((hold + voice.releaseSec) * rate));
   const attack = note.legato ? 0.012 : voice.attackSec * (0.8 + 0.5 * random());
   const vibratoPhase = random() * 6.28;
   const wobble = 4 * bell(random);
-  const wave = voice.decaySec ? null : oneCycle(voice.partials, 0.75 + 0.25 * note.loudness, 440 * 2 ** ((note.midi! - 69) / 12), rate);
+  const wave = voice.decaySec
+    ? null
+    : oneCycle(voice.partials, 0.75 + 0.25 * note.loudness, 440 * 2 ** ((note.midi! - 69) / 12), rate);
   let phase = 0;
   let breathTone = 0;
   let glide = note.legato && before?.midi ? before.midi : (note.crackMidi ?? note.midi!);
@@ -98,7 +161,11 @@ function blow(samples: Float32Array, note: PlayedNote, before: PlayedNote | unde
     const t = i / rate;
     if (i % 32 === 0) {
       const cracked = note.crackMidi !== undefined && t < 0.07;
-      const goal = cracked ? note.crackMidi! : note.midi! + (voice.vibratoCents / 100) * Math.sin(2 * Math.PI * 5 * t + vibratoPhase) * Math.min(1, t / 0.4) + (wobble / 100) * Math.sin(2 * Math.PI * 0.7 * t);
+      const goal = cracked
+        ? note.crackMidi!
+        : note.midi! +
+          (voice.vibratoCents / 100) * Math.sin(2 * Math.PI * 5 * t + vibratoPhase) * Math.min(1, t / 0.4) +
+          (wobble / 100) * Math.sin(2 * Math.PI * 0.7 * t);
       glide += (goal - glide) * (note.legato || note.crackMidi !== undefined ? 0.08 : 1);
       hz = 440 * 2 ** ((glide - 69) / 12);
     }
@@ -107,7 +174,13 @@ function blow(samples: Float32Array, note: PlayedNote, before: PlayedNote | unde
     const falling = t < hold ? 1 : Math.max(0, 1 - (t - hold) / voice.releaseSec);
     breathTone += 0.2 * (random() * 2 - 1 - breathTone);
     const tone = wave ? wave[Math.floor((phase % 1) * CYCLE)]! : struckBar(voice, phase, t);
-    samples[from + i]! += 0.16 * note.loudness * rising * rising * falling * (tone + 6 * voice.breath * breathTone * (1 + (t < 0.2 ? 2 * Math.exp(-t / 0.04) : 0)));
+    samples[from + i]! +=
+      0.16 *
+      note.loudness *
+      rising *
+      rising *
+      falling *
+      (tone + 6 * voice.breath * breathTone * (1 + (t < 0.2 ? 2 * Math.exp(-t / 0.04) : 0)));
   }
 }
 
@@ -119,7 +192,8 @@ function oneCycle(partials: number[], bright: number, hz: number, rate: number):
   partials.forEach((strength, k) => {
     if (hz * (k + 1) > rate * 0.45) return;
     const shift = k * k * 1.3;
-    for (let i = 0; i < CYCLE; i++) wave[i]! += strength * bright ** k * Math.sin((2 * Math.PI * (k + 1) * i) / CYCLE + shift);
+    for (let i = 0; i < CYCLE; i++)
+      wave[i]! += strength * bright ** k * Math.sin((2 * Math.PI * (k + 1) * i) / CYCLE + shift);
   });
   return wave;
 }

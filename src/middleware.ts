@@ -1,10 +1,10 @@
 import { defineMiddleware } from "astro:middleware";
+import { errorAnswer } from "./pages/_endpoint";
+import { SESSION_COOKIE } from "./pages/_session";
 import { config } from "./server/config";
 import { database } from "./server/database";
 import { log } from "./server/log";
 import { actorOf } from "./services/accounts";
-import { errorAnswer } from "./pages/_endpoint";
-import { SESSION_COOKIE } from "./pages/_session";
 import { ServiceError } from "./services/actor";
 
 database();
@@ -14,10 +14,14 @@ const SAFE_METHODS = new Set(["GET", "HEAD", "OPTIONS"]);
 export const onRequest = defineMiddleware(async (context, next) => {
   const { request, url } = context;
   if (!SAFE_METHODS.has(request.method) && !comesFromOwnPage(request)) {
-    return errorAnswer(new ServiceError("not-allowed", "This request did not come from a page of Ulu Bench."));
+    return errorAnswer(
+      new ServiceError("not-allowed", "This request did not come from a page of Ulu Bench."),
+    );
   }
   const asset = url.pathname.startsWith("/_astro/") || url.pathname.startsWith("/favicon");
-  context.locals.actor = asset ? { kind: "nobody" } : await actorOf(context.cookies.get(SESSION_COOKIE)?.value);
+  context.locals.actor = asset
+    ? { kind: "nobody" }
+    : await actorOf(context.cookies.get(SESSION_COOKIE)?.value);
   const started = performance.now();
   const response = await next();
   const headers = new Headers(response.headers);
@@ -28,11 +32,18 @@ export const onRequest = defineMiddleware(async (context, next) => {
     const ms = performance.now() - started;
     headers.set("Server-Timing", `total;dur=${ms.toFixed(1)}`);
     if (!headers.has("Cache-Control")) headers.set("Cache-Control", "no-store");
-    log().debug({ method: request.method, path: url.pathname, status: response.status, ms: Math.round(ms) }, "answered");
+    log().debug(
+      { method: request.method, path: url.pathname, status: response.status, ms: Math.round(ms) },
+      "answered",
+    );
   }
   const policy = headers.get("Content-Security-Policy");
   // Engraved parts bring a style element and style attributes; scripts stay limited to hashes and own files.
-  if (policy) headers.set("Content-Security-Policy", policy.replace(/style-src[^;]*/, "style-src 'self' 'unsafe-inline'"));
+  if (policy)
+    headers.set(
+      "Content-Security-Policy",
+      policy.replace(/style-src[^;]*/, "style-src 'self' 'unsafe-inline'"),
+    );
   return new Response(response.body, { status: response.status, statusText: response.statusText, headers });
 });
 

@@ -10,7 +10,10 @@ let failed = 0;
 function run(name, command, args, env = {}) {
   console.log(`\n== ${name}`);
   const started = Date.now();
-  const { status } = spawnSync(join("node_modules/.bin", command), args, { stdio: "inherit", env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1", ...env } });
+  const { status } = spawnSync(join("node_modules/.bin", command), args, {
+    stdio: "inherit",
+    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1", ...env },
+  });
   console.log(`   ${Math.round((Date.now() - started) / 1000)} s`);
   return status === 0;
 }
@@ -35,14 +38,39 @@ function count(ok, file, tally) {
 
 check("types", "astro", ["check", "--minimumSeverity", "warning"]);
 check("lint and format", "biome", ["check", "."]);
-check("dependency rules", "depcruise", ["src", "demo", "tests", "tools", "--config", ".dependency-cruiser.cjs"]);
+check("dependency rules", "depcruise", [
+  "src",
+  "demo",
+  "tests",
+  "tools",
+  "--config",
+  ".dependency-cruiser.cjs",
+]);
 check("unused code", "knip", []);
 
 const unit = join(home, "vitest.json");
-count(run("unit, reference, data and security", "vitest", ["run", "--reporter=default", "--reporter=json", `--outputFile.json=${unit}`]), unit, (report) => [report.numPassedTests, report.numFailedTests + report.testResults.filter((file) => file.status === "failed" && file.assertionResults.length === 0).length]);
+count(
+  run("unit, reference, data and security", "vitest", [
+    "run",
+    "--reporter=default",
+    "--reporter=json",
+    `--outputFile.json=${unit}`,
+  ]),
+  unit,
+  (report) => [
+    report.numPassedTests,
+    report.numFailedTests +
+      report.testResults.filter((file) => file.status === "failed" && file.assertionResults.length === 0)
+        .length,
+  ],
+);
 
 const e2e = join(home, "playwright.json");
-count(run("end to end", "playwright", ["test", "--reporter=list,json"], { PLAYWRIGHT_JSON_OUTPUT_NAME: e2e }), e2e, (report) => [report.stats.expected, report.stats.unexpected + report.stats.flaky]);
+count(
+  run("end to end", "playwright", ["test", "--reporter=list,json"], { PLAYWRIGHT_JSON_OUTPUT_NAME: e2e }),
+  e2e,
+  (report) => [report.stats.expected, report.stats.unexpected + report.stats.flaky],
+);
 
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exitCode = failed > 0 ? 1 : 0;

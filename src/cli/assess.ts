@@ -9,20 +9,30 @@ type Refuse = (sentence: string) => never;
 const LARGEST_AUDIO = 500_000_000;
 
 /** `ulu assess`: one JSON object on standard output, whatever the take is like; unreadable input is refused. */
-export async function assessCommand(given: Record<string, string | boolean | undefined>, refuse: Refuse): Promise<void> {
+export async function assessCommand(
+  given: Record<string, string | boolean | undefined>,
+  refuse: Refuse,
+): Promise<void> {
   const { score: scoreFile, audio: audioFile } = given as { score?: string; audio?: string };
   if (!scoreFile || !audioFile) return refuse("Both --score FILE and --audio FILE are needed.");
   const mode = given.mode as string | undefined;
-  if (mode !== undefined && !["melody", "rhythm", "longtone"].includes(mode)) return refuse("--mode is melody, rhythm or longtone.");
+  if (mode !== undefined && !["melody", "rhythm", "longtone"].includes(mode))
+    return refuse("--mode is melody, rhythm or longtone.");
   const bpm = given.tempo === undefined ? undefined : Number(given.tempo);
   if (bpm !== undefined && !(bpm >= 20 && bpm <= 300)) return refuse("--tempo is a number from 20 to 300.");
   try {
     const { score } = readMusicXml(await readInput(scoreFile, refuse));
     const pcm = await decodeSound(await readInput(audioFile, refuse));
-    if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate) return refuse(`${audioFile} is longer than 15 minutes.`);
+    if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate)
+      return refuse(`${audioFile} is longer than 15 minutes.`);
     const name = score.parts[0].name.toLowerCase();
     const instrumentId = INSTRUMENTS.find((instrument) => instrument.name.toLowerCase() === name)?.id;
-    const settings: AssessOptions = { ...(mode ? { mode: mode as Mode } : {}), ...(bpm ? { bpm } : {}), ...(given["no-repeats"] ? { withoutRepeats: true } : {}), ...(instrumentId ? { instrumentId } : {}) };
+    const settings: AssessOptions = {
+      ...(mode ? { mode: mode as Mode } : {}),
+      ...(bpm ? { bpm } : {}),
+      ...(given["no-repeats"] ? { withoutRepeats: true } : {}),
+      ...(instrumentId ? { instrumentId } : {}),
+    };
     const start = performance.now();
     const { take, ...rest } = assess(score, pcm, settings);
     const analysisMs = Math.round(performance.now() - start);
@@ -39,7 +49,10 @@ async function readInput(file: string, refuse: Refuse): Promise<Uint8Array> {
     if ((await stat(file)).size > LARGEST_AUDIO) return refuse(`${file} is larger than 500 MB.`);
     return await readFile(file);
   } catch (error) {
-    if ((error as NodeJS.ErrnoException).code) return refuse(`${file} cannot be opened (${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : (error as NodeJS.ErrnoException).code}).`);
+    if ((error as NodeJS.ErrnoException).code)
+      return refuse(
+        `${file} cannot be opened (${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : (error as NodeJS.ErrnoException).code}).`,
+      );
     throw error;
   }
 }

@@ -3,15 +3,19 @@ import { migrate } from "../data";
 import { closeDatabase, database } from "../server/database";
 import { claim, fail, finish } from "../server/jobs";
 import { log } from "../server/log";
-import { assessStoredTake, closeAssessing, giveUpOn } from "../services/listening/assessing";
 import { createBand } from "../services/band/create";
+import { assessStoredTake, closeAssessing, giveUpOn } from "../services/listening/assessing";
 
 /** How long an idle worker waits before it looks again. */
 const IDLE_MS = 400;
 
 export async function migrateCommand(): Promise<void> {
   const applied = await migrate(database());
-  console.log(applied.length === 0 ? "The database is up to date." : `The database was brought up to date: ${applied.join(", ")}.`);
+  console.log(
+    applied.length === 0
+      ? "The database is up to date."
+      : `The database was brought up to date: ${applied.join(", ")}.`,
+  );
   await closeDatabase();
 }
 
@@ -47,12 +51,24 @@ export async function workCommand(): Promise<void> {
   await closeDatabase();
 }
 
-export async function newBandCommand(given: Record<string, string | boolean | undefined>, refuse: (sentence: string) => never): Promise<void> {
+export async function newBandCommand(
+  given: Record<string, string | boolean | undefined>,
+  refuse: (sentence: string) => never,
+): Promise<void> {
   const { name, town, code, zone, director, email } = given as Record<string, string | undefined>;
   const password = process.env.ULU_PASSWORD ?? "";
-  if (!name || !code || !zone || !director || !email) return refuse("--name, --code, --zone, --director and --email are all needed.");
+  if (!name || !code || !zone || !director || !email)
+    return refuse("--name, --code, --zone, --director and --email are all needed.");
   if (password.length < 12) return refuse("Set ULU_PASSWORD to a password of at least 12 letters.");
-  await createBand({ name, town: town ?? "", classCode: code, timeZone: zone, directorName: director, email, password });
+  await createBand({
+    name,
+    town: town ?? "",
+    classCode: code,
+    timeZone: zone,
+    directorName: director,
+    email,
+    password,
+  });
   console.log(`${name} is ready. ${director} signs in with ${email}.`);
   await closeDatabase();
 }

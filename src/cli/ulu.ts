@@ -15,13 +15,33 @@ async function main(args: string[]): Promise<void> {
   const [command, ...rest] = args;
   switch (command) {
     case "assess":
-      return (await import("./assess")).assessCommand(options(rest, { score: "string", audio: "string", mode: "string", tempo: "string", "no-repeats": "boolean", json: "boolean" }), refuse);
+      return (await import("./assess")).assessCommand(
+        options(rest, {
+          score: "string",
+          audio: "string",
+          mode: "string",
+          tempo: "string",
+          "no-repeats": "boolean",
+          json: "boolean",
+        }),
+        refuse,
+      );
     case "migrate":
       return (await import("./operate")).migrateCommand();
     case "work":
       return (await import("./operate")).workCommand();
     case "new-band":
-      return (await import("./operate")).newBandCommand(options(rest, { name: "string", town: "string", code: "string", zone: "string", director: "string", email: "string" }), refuse);
+      return (await import("./operate")).newBandCommand(
+        options(rest, {
+          name: "string",
+          town: "string",
+          code: "string",
+          zone: "string",
+          director: "string",
+          email: "string",
+        }),
+        refuse,
+      );
     case undefined:
     case "help":
     case "--help":
@@ -32,9 +52,15 @@ async function main(args: string[]): Promise<void> {
   }
 }
 
-function options(args: string[], names: Record<string, "string" | "boolean">): Record<string, string | boolean | undefined> {
+function options(
+  args: string[],
+  names: Record<string, "string" | "boolean">,
+): Record<string, string | boolean | undefined> {
   try {
-    return parseArgs({ args, options: Object.fromEntries(Object.entries(names).map(([name, type]) => [name, { type }])) }).values as Record<string, string | boolean | undefined>;
+    return parseArgs({
+      args,
+      options: Object.fromEntries(Object.entries(names).map(([name, type]) => [name, { type }])),
+    }).values as Record<string, string | boolean | undefined>;
   } catch (error) {
     return refuse((error as Error).message.split("\n")[0]!);
   }
@@ -45,6 +71,8 @@ function refuse(sentence: string): never {
 }
 
 main(process.argv.slice(2)).catch((error: Error) => {
-  process.stderr.write(`${error instanceof Refusal || process.env.ULU_TRACE !== "yes" ? error.message.split("\n")[0] : error.stack}\n`);
+  process.stderr.write(
+    `${error instanceof Refusal || process.env.ULU_TRACE !== "yes" ? error.message.split("\n")[0] : error.stack}\n`,
+  );
   process.exitCode = 2;
 });

@@ -13,21 +13,38 @@ export class ApiError extends Error {
 }
 
 /** Calls an endpoint. JSON in, JSON out; bytes go as they are. @throws ApiError */
-export async function call<T>(method: "GET" | "POST" | "PUT" | "DELETE", path: string, body?: unknown): Promise<T> {
+export async function call<T>(
+  method: "GET" | "POST" | "PUT" | "DELETE",
+  path: string,
+  body?: unknown,
+): Promise<T> {
   const raw = body instanceof Blob || body instanceof Uint8Array;
   let response: Response;
   try {
     response = await fetch(path, {
       method,
       credentials: "same-origin",
-      headers: raw ? { "Content-Type": "application/octet-stream" } : body === undefined ? {} : { "Content-Type": "application/json" },
+      headers: raw
+        ? { "Content-Type": "application/octet-stream" }
+        : body === undefined
+          ? {}
+          : { "Content-Type": "application/json" },
       body: raw ? (body as BodyInit) : body === undefined ? null : JSON.stringify(body),
     });
   } catch {
-    throw new ApiError("There is no connection to the bench right now. What you did is kept here; try again in a moment.", "offline");
+    throw new ApiError(
+      "There is no connection to the bench right now. What you did is kept here; try again in a moment.",
+      "offline",
+    );
   }
-  const answer = (await response.json().catch(() => ({}))) as T & { error?: { code: string; message: string; fields?: Record<string, string> } };
+  const answer = (await response.json().catch(() => ({}))) as T & {
+    error?: { code: string; message: string; fields?: Record<string, string> };
+  };
   if (response.ok) return answer;
   if (response.status === 401 && !path.includes("/sign-in/")) location.assign("/sign-in?again=1");
-  throw new ApiError(answer.error?.message ?? "The server gave no usable answer. Try again in a moment.", answer.error?.code ?? "failed", answer.error?.fields);
+  throw new ApiError(
+    answer.error?.message ?? "The server gave no usable answer. Try again in a moment.",
+    answer.error?.code ?? "failed",
+    answer.error?.fields,
+  );
 }

@@ -1,5 +1,5 @@
 import type { Pcm } from "../core/audio";
-import type { AssessOptions, Assessment } from "../core/listen";
+import type { Assessment, AssessOptions } from "../core/listen";
 import type { Score } from "../core/score";
 
 let worker: Worker | undefined;
@@ -9,7 +9,8 @@ export function firstAnswer(score: Score, pcm: Pcm, options: AssessOptions): Pro
   worker ??= new Worker(new URL("../workers/listen.worker.ts", import.meta.url), { type: "module" });
   const engine = worker;
   return new Promise((resolve, reject) => {
-    engine.onmessage = ({ data }: MessageEvent<{ assessment?: Assessment; problem?: string }>) => (data.assessment ? resolve(data.assessment) : reject(new Error(data.problem)));
+    engine.onmessage = ({ data }: MessageEvent<{ assessment?: Assessment; problem?: string }>) =>
+      data.assessment ? resolve(data.assessment) : reject(new Error(data.problem));
     engine.onerror = () => reject(new Error("The listening worker could not start."));
     engine.postMessage({ score, pcm, options });
   });

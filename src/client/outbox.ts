@@ -21,12 +21,21 @@ interface Shelf extends DBSchema {
 
 let opened: Promise<IDBPDatabase<Shelf>> | undefined;
 function shelf() {
-  opened ??= openDB<Shelf>("ulu-outbox", 1, { upgrade: (db) => void db.createObjectStore("takes", { keyPath: "id" }) });
+  opened ??= openDB<Shelf>("ulu-outbox", 1, {
+    upgrade: (db) => void db.createObjectStore("takes", { keyPath: "id" }),
+  });
   return opened;
 }
 
 export async function keepDraft(taskId: string, owner: string, sound: Blob): Promise<KeptTake> {
-  const take: KeptTake = { id: uuid(), taskId, owner, recordedAt: new Date().toISOString(), sound, state: "draft" };
+  const take: KeptTake = {
+    id: uuid(),
+    taskId,
+    owner,
+    recordedAt: new Date().toISOString(),
+    sound,
+    state: "draft",
+  };
   await (await shelf()).put("takes", take);
   return take;
 }
@@ -53,12 +62,24 @@ export async function markSending(take: KeptTake): Promise<KeptTake> {
  */
 export async function sendTake(take: KeptTake, progress: (share: number) => void): Promise<TakeSummary> {
   const bytes = new Uint8Array(await take.sound.arrayBuffer());
-  const announced = { id: take.id, taskId: take.taskId, bytes: bytes.length, sha256: await sha256(bytes), recordedAt: take.recordedAt };
-  const { received, complete } = await call<{ received: number; complete: boolean }>("POST", "/api/uploads", announced);
+  const announced = {
+    id: take.id,
+    taskId: take.taskId,
+    bytes: bytes.length,
+    sha256: await sha256(bytes),
+    recordedAt: take.recordedAt,
+  };
+  const { received, complete } = await call<{ received: number; complete: boolean }>(
+    "POST",
+    "/api/uploads",
+    announced,
+  );
   let at = received;
   while (!complete && at < bytes.length) {
     const chunk = bytes.subarray(at, at + CHUNK_BYTES);
-    at = (await call<{ received: number }>("PUT", `/api/uploads/${take.id}/chunk?offset=${at}`, new Blob([chunk]))).received;
+    at = (
+      await call<{ received: number }>("PUT", `/api/uploads/${take.id}/chunk?offset=${at}`, new Blob([chunk]))
+    ).received;
     progress(at / bytes.length);
   }
   const sent = await call<TakeSummary>("POST", `/api/uploads/${take.id}/complete`);
@@ -67,14 +88,22 @@ export async function sendTake(take: KeptTake, progress: (share: number) => void
 }
 
 /** Sends again and again until it arrives or the server refuses it; waits a little longer after each failure. */
-export async function sendUntilDone(take: KeptTake, progress: (share: number) => void, waiting: (reason: string) => void): Promise<TakeSummary> {
+export async function sendUntilDone(
+  take: KeptTake,
+  progress: (share: number) => void,
+  waiting: (reason: string) => void,
+): Promise<TakeSummary> {
   for (let wait = 1000; ; wait = Math.min(15_000, wait * 1.7)) {
     try {
       return await sendTake(take, progress);
     } catch (error) {
       const known = error instanceof ApiError ? error : new ApiError("The take could not be sent.", "failed");
       if (!["offline", "failed", "conflict"].includes(known.code)) throw known;
-      waiting(known.offline ? "No connection. Your take is safe on this device and goes out by itself." : known.message);
+      waiting(
+        known.offline
+          ? "No connection. Your take is safe on this device and goes out by itself."
+          : known.message,
+      );
       await new Promise((resolve) => setTimeout(resolve, wait));
     }
   }

@@ -38,7 +38,9 @@ export async function playPlan(plan: PlayAlong, mix: Mix): Promise<Playing> {
 export async function decodeInBrowser(bytes: ArrayBuffer): Promise<Pcm> {
   const context = await audioContext();
   const buffer = await context.decodeAudioData(bytes);
-  const channels = Array.from({ length: buffer.numberOfChannels }, (_, channel) => buffer.getChannelData(channel));
+  const channels = Array.from({ length: buffer.numberOfChannels }, (_, channel) =>
+    buffer.getChannelData(channel),
+  );
   return { samples: mixToMono(channels), sampleRate: buffer.sampleRate };
 }
 
@@ -57,10 +59,16 @@ export async function record(): Promise<Recording> {
   const context = await audioContext();
   let stream: MediaStream;
   try {
-    stream = await navigator.mediaDevices.getUserMedia({ audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false } });
+    stream = await navigator.mediaDevices.getUserMedia({
+      audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false },
+    });
   } catch (error) {
     const denied = (error as DOMException).name === "NotAllowedError";
-    throw new Error(denied ? "The microphone is switched off for this page. Allow it in the browser's address bar, or send a file instead." : "No microphone was found. Plug one in, or send a file instead.");
+    throw new Error(
+      denied
+        ? "The microphone is switched off for this page. Allow it in the browser's address bar, or send a file instead."
+        : "No microphone was found. Plug one in, or send a file instead.",
+    );
   }
   const workletUrl = (await import("../workers/capture.worklet.js?url&no-inline")).default;
   await context.audioWorklet.addModule(workletUrl);

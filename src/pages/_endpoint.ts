@@ -7,25 +7,51 @@ import { type Actor, ServiceError } from "../services/actor";
 const LARGEST_JSON = 100_000;
 
 export function answer(body: unknown, status = 200): Response {
-  return new Response(JSON.stringify(body ?? {}), { status, headers: { "Content-Type": "application/json", "Cache-Control": "no-store" } });
+  return new Response(JSON.stringify(body ?? {}), {
+    status,
+    headers: { "Content-Type": "application/json", "Cache-Control": "no-store" },
+  });
 }
 
 /** The one shape of every refusal: {error: {code, message, fields?}}. */
 export function errorAnswer(error: unknown): Response {
   if (error instanceof ServiceError) {
-    return answer({ error: { code: error.code, message: error.message, ...(error.fields ? { fields: error.fields } : {}) } }, error.status);
+    return answer(
+      {
+        error: {
+          code: error.code,
+          message: error.message,
+          ...(error.fields ? { fields: error.fields } : {}),
+        },
+      },
+      error.status,
+    );
   }
   const failure = error as Error;
   log().error({ reason: failure.message, stack: failure.stack }, "a request failed");
-  return answer({ error: { code: "failed", message: "Something went wrong on the server; nothing was changed. Try again in a moment." } }, 500);
+  return answer(
+    {
+      error: {
+        code: "failed",
+        message: "Something went wrong on the server; nothing was changed. Try again in a moment.",
+      },
+    },
+    500,
+  );
 }
 
 /** @throws ServiceError with the first problem as its sentence and all of them by field */
 export function check<S extends z.ZodType>(schema: S, input: unknown): z.output<S> {
   const parsed = schema.safeParse(input);
   if (parsed.success) return parsed.data;
-  const fields = Object.fromEntries(parsed.error.issues.map((issue) => [issue.path.join("."), issue.message]));
-  throw new ServiceError("bad-input", parsed.error.issues[0]?.message ?? "This input cannot be used.", fields);
+  const fields = Object.fromEntries(
+    parsed.error.issues.map((issue) => [issue.path.join("."), issue.message]),
+  );
+  throw new ServiceError(
+    "bad-input",
+    parsed.error.issues[0]?.message ?? "This input cannot be used.",
+    fields,
+  );
 }
 
 /** An endpoint that reads no body. */
@@ -41,7 +67,10 @@ export function read(run: (actor: Actor, context: APIContext) => Promise<unknown
 }
 
 /** An endpoint with a JSON body: parse, call a service, answer. */
-export function endpoint<S extends z.ZodType>(schema: S, run: (actor: Actor, input: z.output<S>, context: APIContext) => Promise<unknown>): APIRoute {
+export function endpoint<S extends z.ZodType>(
+  schema: S,
+  run: (actor: Actor, input: z.output<S>, context: APIContext) => Promise<unknown>,
+): APIRoute {
   return read(async (actor, context) => run(actor, check(schema, await jsonBody(context.request)), context));
 }
 
@@ -58,7 +87,11 @@ async function jsonBody(request: Request): Promise<unknown> {
 export async function bodyBytes(request: Request, limit: number): Promise<Uint8Array> {
   const chunks: Uint8Array[] = [];
   let size = 0;
-  const tooLarge = () => new ServiceError("too-large", `This is more than the ${limit >= 1e6 ? `${Math.round(limit / 1e6)} MB` : `${limit / 1000} kB`} that can be sent at once.`);
+  const tooLarge = () =>
+    new ServiceError(
+      "too-large",
+      `This is more than the ${limit >= 1e6 ? `${Math.round(limit / 1e6)} MB` : `${limit / 1000} kB`} that can be sent at once.`,
+    );
   if (Number(request.headers.get("content-length") ?? 0) > limit) throw tooLarge();
   if (!request.body) return new Uint8Array(0);
   const reader = request.body.getReader();
@@ -79,7 +112,8 @@ export async function bodyBytes(request: Request, limit: number): Promise<Uint8A
 /** A path parameter that must be a UUID; anything else does not exist. */
 export function idParam(context: APIContext, name = "id"): string {
   const value = context.params[name] ?? "";
-  if (!/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value)) throw new ServiceError("not-found", "There is nothing at this address.");
+  if (!/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value))
+    throw new ServiceError("not-found", "There is nothing at this address.");
   return value;
 }
 

@@ -18,7 +18,10 @@ interface Decoded {
  */
 export async function decodeSound(bytes: Uint8Array): Promise<Pcm> {
   const kind = sniffSound(bytes);
-  if (!kind) throw new AudioReadError("This file is not a sound recording that can be read (WAV, FLAC, MP3, Ogg, WebM or M4A).");
+  if (!kind)
+    throw new AudioReadError(
+      "This file is not a sound recording that can be read (WAV, FLAC, MP3, Ogg, WebM or M4A).",
+    );
   let pcm: Pcm;
   try {
     pcm = await DECODERS[kind](bytes);
@@ -46,7 +49,9 @@ const DECODERS: Record<SoundKind, (bytes: Uint8Array) => Promise<Pcm>> = {
   },
   ogg: async (bytes) => {
     const opus = Buffer.from(bytes.subarray(0, 64)).includes("OpusHead");
-    const decoder = opus ? new (await import("ogg-opus-decoder")).OggOpusDecoder() : new (await import("@wasm-audio-decoders/ogg-vorbis")).OggVorbisDecoder();
+    const decoder = opus
+      ? new (await import("ogg-opus-decoder")).OggOpusDecoder()
+      : new (await import("@wasm-audio-decoders/ogg-vorbis")).OggVorbisDecoder();
     await decoder.ready;
     return toPcm(await decoder.decodeFile(bytes), () => decoder.free());
   },
@@ -67,7 +72,10 @@ async function decodeWebm(bytes: Uint8Array): Promise<Pcm> {
   if (track?.codec !== "opus") throw new AudioReadError("This WebM file holds no Opus sound.");
   const setup = await track.getDecoderConfig();
   const description = setup?.description ? new Uint8Array(setup.description as ArrayBuffer) : undefined;
-  const decoder = new OpusDecoder({ channels: track.numberOfChannels, preSkip: description ? description[10]! + 256 * description[11]! : 312 });
+  const decoder = new OpusDecoder({
+    channels: track.numberOfChannels,
+    preSkip: description ? description[10]! + 256 * description[11]! : 312,
+  });
   await decoder.ready;
   const packets: Uint8Array[] = [];
   for await (const packet of new EncodedPacketSink(track).packets()) packets.push(packet.data);
@@ -79,10 +87,21 @@ async function decodeWithFfmpeg(bytes: Uint8Array): Promise<Pcm> {
   const folder = await mkdtemp(join(tmpdir(), "ulu-"));
   try {
     await writeFile(join(folder, "in.m4a"), bytes);
-    await promisify(execFile)("ffmpeg", ["-v", "error", "-i", join(folder, "in.m4a"), "-ac", "1", join(folder, "out.wav")]);
+    await promisify(execFile)("ffmpeg", [
+      "-v",
+      "error",
+      "-i",
+      join(folder, "in.m4a"),
+      "-ac",
+      "1",
+      join(folder, "out.wav"),
+    ]);
     return readWav(await readFile(join(folder, "out.wav")));
   } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === "ENOENT") throw new AudioReadError("M4A files need the program ffmpeg, which is not installed here; send WAV, FLAC, MP3, Ogg or WebM.");
+    if ((error as NodeJS.ErrnoException).code === "ENOENT")
+      throw new AudioReadError(
+        "M4A files need the program ffmpeg, which is not installed here; send WAV, FLAC, MP3, Ogg or WebM.",
+      );
     throw error;
   } finally {
     await rm(folder, { recursive: true, force: true });

@@ -1,7 +1,7 @@
 import { join } from "node:path";
 import { config } from "./config";
 import { mediaStore } from "./media-store";
-import { threadPool, type ThreadPool } from "./threads";
+import { type ThreadPool, threadPool } from "./threads";
 
 export interface EngraveRequest {
   musicXml: string;
@@ -23,9 +23,4 @@ export async function engrave(musicXml: string, width: EngravingWidth, cacheKey:
   const svg = await pool.run({ musicXml, width });
   await store.put(key, Buffer.from(svg));
   return svg;
-}
-
-export async function closeEngraver(): Promise<void> {
-  await pool?.close();
-  pool = undefined;
 }

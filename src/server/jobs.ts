@@ -17,10 +17,13 @@ const MAX_ATTEMPTS = 4;
 
 /** Queues a job once: the same kind and subject is never queued twice. */
 export async function enqueue(kind: JobKind, subjectId: string): Promise<void> {
-  await database().query("INSERT IGNORE INTO jobs (id, kind, subject_id, run_after) VALUES (?, ?, ?, UTC_TIMESTAMP(3))", {
-    replacements: [uuid(), kind, subjectId],
-    type: QueryTypes.INSERT,
-  });
+  await database().query(
+    "INSERT IGNORE INTO jobs (id, kind, subject_id, run_after) VALUES (?, ?, ?, UTC_TIMESTAMP(3))",
+    {
+      replacements: [uuid(), kind, subjectId],
+      type: QueryTypes.INSERT,
+    },
+  );
 }
 
 /**
@@ -30,7 +33,12 @@ export async function enqueue(kind: JobKind, subjectId: string): Promise<void> {
 export async function claim(): Promise<ClaimedJob | null> {
   try {
     return await database().transaction(async (transaction) => {
-      const [row] = await database().query<{ id: string; kind: JobKind; subject_id: string; attempts: number }>(
+      const [row] = await database().query<{
+        id: string;
+        kind: JobKind;
+        subject_id: string;
+        attempts: number;
+      }>(
         `SELECT id, kind, subject_id, attempts FROM jobs
          WHERE (state = 'waiting' AND run_after <= UTC_TIMESTAMP(3)) OR (state = 'running' AND lease_until < UTC_TIMESTAMP(3))
          ORDER BY run_after LIMIT 1 FOR UPDATE SKIP LOCKED`,
@@ -38,7 +46,10 @@ export async function claim(): Promise<ClaimedJob | null> {
       );
       if (!row) return null;
       const attempts = row.attempts + 1;
-      await Job.update({ state: "running", attempts, leaseUntil: new Date(Date.now() + LEASE_MS) }, { where: { id: row.id }, transaction });
+      await Job.update(
+        { state: "running", attempts, leaseUntil: new Date(Date.now() + LEASE_MS) },
+        { where: { id: row.id }, transaction },
+      );
       return { id: row.id, kind: row.kind, subjectId: row.subject_id, attempts };
     });
   } catch (error) {
@@ -56,7 +67,9 @@ export async function finish(job: ClaimedJob): Promise<void> {
 export async function fail(job: ClaimedJob, problem: string): Promise<boolean> {
   const over = job.attempts >= MAX_ATTEMPTS;
   const runAfter = new Date(Date.now() + 1000 * 4 ** job.attempts);
-  await Job.update({ state: over ? "failed" : "waiting", leaseUntil: null, runAfter, problem: problem.slice(0, 500) }, { where: { id: job.id } });
+  await Job.update(
+    { state: over ? "failed" : "waiting", leaseUntil: null, runAfter, problem: problem.slice(0, 500) },
+    { where: { id: job.id } },
+  );
   return over;
 }
-

@@ -25,7 +25,8 @@ export interface MediaStore {
 
 export function folderStore(folder: string): MediaStore {
   const path = (key: string) => {
-    if (!/^[\w./-]+$/.test(key) || key.includes("..")) throw new Error("A media key holds letters, digits, dots, dashes and slashes only");
+    if (!/^[\w./-]+$/.test(key) || key.includes(".."))
+      throw new Error("A media key holds letters, digits, dots, dashes and slashes only");
     return join(folder, key);
   };
   const size = async (key: string) => {
@@ -47,7 +48,8 @@ export function folderStore(folder: string): MediaStore {
     },
     read: (key) => readFile(path(key)),
     has: async (key) => (await size(key)) > 0,
-    stream: (key, from, to) => Readable.toWeb(createReadStream(path(key), { start: from, end: to })) as ReadableStream<Uint8Array>,
+    stream: (key, from, to) =>
+      Readable.toWeb(createReadStream(path(key), { start: from, end: to })) as ReadableStream<Uint8Array>,
     async append(key, offset, bytes) {
       const target = path(key);
       await mkdir(dirname(target), { recursive: true });

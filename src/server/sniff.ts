@@ -17,6 +17,7 @@ export function sniffSound(bytes: Uint8Array): SoundKind | null {
   if (text(0, 4) === "OggS") return "ogg";
   if (bytes[0] === 0x1a && bytes[1] === 0x45 && bytes[2] === 0xdf && bytes[3] === 0xa3) return "webm";
   if (text(4, 8) === "ftyp") return "m4a";
-  if (text(0, 3) === "ID3" || (bytes[0] === 0xff && (bytes[1]! & 0xe0) === 0xe0 && (bytes[1]! & 0x06) !== 0)) return "mp3";
+  if (text(0, 3) === "ID3" || (bytes[0] === 0xff && (bytes[1]! & 0xe0) === 0xe0 && (bytes[1]! & 0x06) !== 0))
+    return "mp3";
   return null;
 }

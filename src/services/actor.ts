@@ -16,9 +16,24 @@ export interface PlayerActor {
   name: string;
 }
 
-export type ErrorCode = "sign-in-needed" | "not-allowed" | "not-found" | "bad-input" | "too-many-tries" | "too-large" | "conflict";
+export type ErrorCode =
+  | "sign-in-needed"
+  | "not-allowed"
+  | "not-found"
+  | "bad-input"
+  | "too-many-tries"
+  | "too-large"
+  | "conflict";
 
-const STATUS: Record<ErrorCode, number> = { "sign-in-needed": 401, "not-allowed": 403, "not-found": 404, "bad-input": 400, "too-many-tries": 429, "too-large": 413, conflict: 409 };
+const STATUS: Record<ErrorCode, number> = {
+  "sign-in-needed": 401,
+  "not-allowed": 403,
+  "not-found": 404,
+  "bad-input": 400,
+  "too-many-tries": 429,
+  "too-large": 413,
+  conflict: 409,
+};
 
 /** A refusal with one sentence for the person who asked. */
 export class ServiceError extends Error {
@@ -36,13 +51,17 @@ export class ServiceError extends Error {
 /** @throws ServiceError unless a director is asking */
 export function director(actor: Actor): Director {
   if (actor.kind === "director") return actor;
-  throw actor.kind === "nobody" ? new ServiceError("sign-in-needed", "Please sign in first.") : new ServiceError("not-allowed", "Only the band's director can do this.");
+  throw actor.kind === "nobody"
+    ? new ServiceError("sign-in-needed", "Please sign in first.")
+    : new ServiceError("not-allowed", "Only the band's director can do this.");
 }
 
 /** @throws ServiceError unless a player is asking */
 export function player(actor: Actor): PlayerActor {
   if (actor.kind === "player") return actor;
-  throw actor.kind === "nobody" ? new ServiceError("sign-in-needed", "Please sign in first.") : new ServiceError("not-allowed", "This page belongs to a player of the band.");
+  throw actor.kind === "nobody"
+    ? new ServiceError("sign-in-needed", "Please sign in first.")
+    : new ServiceError("not-allowed", "This page belongs to a player of the band.");
 }
 
 /** @throws ServiceError unless somebody is signed in */

@@ -1,5 +1,9 @@
 /** Fingering text such as "T 1-- | 12-", "1-3", "4th position", drawn small beside its note names. */
-export function FingeringList({ notes }: { notes: { name: string; concert: string; fingering: string | null; verified: boolean }[] }) {
+export function FingeringList({
+  notes,
+}: {
+  notes: { name: string; concert: string; fingering: string | null; verified: boolean }[];
+}) {
   return (
     <ul className="flex flex-wrap gap-2">
       {notes.map((note) => (
@@ -28,9 +32,23 @@ function Diagram({ text }: { text: string }) {
     return (
       <svg width="26" height="62" viewBox="0 0 26 62" aria-hidden="true" className="shrink-0">
         {/(^|\s)T(\s|$)/.test(text) && <circle cx="6" cy="6" r="4" className="fill-base-content" />}
-        {/(^|\s)R(\s|$)/.test(text) && <rect x="1" y="12" width="10" height="4" rx="2" className="fill-base-content" />}
+        {/(^|\s)R(\s|$)/.test(text) && (
+          <rect x="1" y="12" width="10" height="4" rx="2" className="fill-base-content" />
+        )}
         {fingers.map((finger, i) => (
-          <circle key={i} cx="18" cy={6 + i * 9 + (i > 2 ? 5 : 0)} r="3.6" className={finger === "-" ? "fill-none stroke-base-content" : finger === "½" ? "fill-accent stroke-base-content" : "fill-base-content stroke-base-content"} />
+          <circle
+            key={i}
+            cx="18"
+            cy={6 + i * 9 + (i > 2 ? 5 : 0)}
+            r="3.6"
+            className={
+              finger === "-"
+                ? "fill-none stroke-base-content"
+                : finger === "½"
+                  ? "fill-accent stroke-base-content"
+                  : "fill-base-content stroke-base-content"
+            }
+          />
         ))}
         <path d="M12 28.5h12" className="stroke-base-300" />
       </svg>
@@ -41,7 +59,14 @@ function Diagram({ text }: { text: string }) {
     return (
       <svg width="70" height="22" viewBox="0 0 70 22" aria-hidden="true" className="shrink-0">
         <path d="M4 7h62M4 15h62" className="stroke-base-300" strokeWidth="2" />
-        <rect x={4 + (Number(position[1]) - 1) * 9.5} y="2" width="5" height="18" rx="2" className="fill-base-content" />
+        <rect
+          x={4 + (Number(position[1]) - 1) * 9.5}
+          y="2"
+          width="5"
+          height="18"
+          rx="2"
+          className="fill-base-content"
+        />
       </svg>
     );
   }
@@ -49,7 +74,17 @@ function Diagram({ text }: { text: string }) {
   return (
     <svg width="54" height="24" viewBox="0 0 54 24" aria-hidden="true" className="shrink-0">
       {[1, 2, 3].map((valve) => (
-        <rect key={valve} x={(valve - 1) * 18 + 2} y={valves.includes(valve) ? 8 : 2} width="13" height="13" rx="3" className={valves.includes(valve) ? "fill-base-content stroke-base-content" : "fill-none stroke-base-content"} />
+        <rect
+          key={valve}
+          x={(valve - 1) * 18 + 2}
+          y={valves.includes(valve) ? 8 : 2}
+          width="13"
+          height="13"
+          rx="3"
+          className={
+            valves.includes(valve) ? "fill-base-content stroke-base-content" : "fill-none stroke-base-content"
+          }
+        />
       ))}
     </svg>
   );

@@ -59,11 +59,21 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote }: Props) 
         <div
           data-testid="cursor"
           className="absolute rounded bg-reed mix-blend-multiply"
-          style={{ left: cursor.x - 13, width: 26, top: cursor.top - 6, height: cursor.bottom - cursor.top + (withLanes ? 74 : 12) }}
+          style={{
+            left: cursor.x - 13,
+            width: 26,
+            top: cursor.top - 6,
+            height: cursor.bottom - cursor.top + (withLanes ? 74 : 12),
+          }}
         />
       )}
       <div className="engraved relative" />
-      <svg ref={overlay} className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true" data-testid="bead-lanes" />
+      <svg
+        ref={overlay}
+        className="pointer-events-none absolute inset-0 h-full w-full"
+        aria-hidden="true"
+        data-testid="bead-lanes"
+      />
       {marks?.map(({ eventId, number }) => {
         const place = places.get(eventId);
         return place ? (

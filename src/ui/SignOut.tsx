@@ -13,10 +13,18 @@ export function SignOut() {
         Sign out
       </summary>
       <div className="panel absolute bottom-full left-2 z-20 mb-1 w-52 p-2 text-base-content shadow">
-        <button type="button" className="btn btn-ghost btn-sm w-full justify-start" onClick={() => leave(false)}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm w-full justify-start"
+          onClick={() => leave(false)}
+        >
           On this device
         </button>
-        <button type="button" className="btn btn-ghost btn-sm w-full justify-start" onClick={() => leave(true)}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm w-full justify-start"
+          onClick={() => leave(true)}
+        >
           On every device
         </button>
       </div>

@@ -19,7 +19,10 @@ interface Props {
 }
 
 /** The take as an outline one can click into. */
-export const Waveform = forwardRef<WaveformHandle, Props>(function Waveform({ url, peaks, seconds, onTime, onPlaying, onFailed }, handle) {
+export const Waveform = forwardRef<WaveformHandle, Props>(function Waveform(
+  { url, peaks, seconds, onTime, onPlaying, onFailed },
+  handle,
+) {
   const holder = useRef<HTMLDivElement>(null);
   const surfer = useRef<WaveSurfer | null>(null);
   const loop = useRef<{ from: number; until: number } | null>(null);

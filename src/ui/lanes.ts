@@ -49,23 +49,45 @@ export function notePlaces(sheet: HTMLElement, svg: SVGSVGElement): Map<string, 
     const box = system.getBoundingClientRect();
     for (const note of system.querySelectorAll<SVGGElement>("g.note, g.rest, g.mRest")) {
       const head = (note.querySelector(".notehead") ?? note).getBoundingClientRect();
-      places.set(note.id, { x: head.left + head.width / 2 - origin.left, top: box.top - origin.top, bottom: box.bottom - origin.top, system: index });
+      places.set(note.id, {
+        x: head.left + head.width / 2 - origin.left,
+        top: box.top - origin.top,
+        bottom: box.bottom - origin.top,
+        system: index,
+      });
     }
   });
   return places;
 }
 
 /** Draws the three strings and their beads for one pass of a take into an overlay. */
-export function drawLanes(overlay: SVGSVGElement, places: Map<string, NotePlace>, assessment: Assessment, score: Score, pass: number): void {
+export function drawLanes(
+  overlay: SVGSVGElement,
+  places: Map<string, NotePlace>,
+  assessment: Assessment,
+  score: Score,
+  pass: number,
+): void {
   overlay.replaceChildren();
   const systems = new Map<number, { left: number; right: number; top: number }>();
   for (const place of places.values()) {
     const known = systems.get(place.system);
-    systems.set(place.system, { left: Math.min(known?.left ?? 1e9, place.x), right: Math.max(known?.right ?? 0, place.x), top: place.bottom });
+    systems.set(place.system, {
+      left: Math.min(known?.left ?? 1e9, place.x),
+      right: Math.max(known?.right ?? 0, place.x),
+      top: place.bottom,
+    });
   }
   for (const { left, right, top } of systems.values()) {
     for (const [name, offset] of Object.entries(STRING_OFFSETS)) {
-      add(overlay, "line", { x1: Math.max(52, left - 16), x2: right + 24, y1: top + offset, y2: top + offset, stroke: STRING, "stroke-width": 1.5 });
+      add(overlay, "line", {
+        x1: Math.max(52, left - 16),
+        x2: right + 24,
+        y1: top + offset,
+        y2: top + offset,
+        stroke: STRING,
+        "stroke-width": 1.5,
+      });
       add(overlay, "text", { x: 6, y: top + offset + 4, fill: QUIET, "font-size": 12 }).textContent = name;
     }
   }
@@ -103,7 +125,13 @@ function drawBeads(overlay: SVGSVGElement, note: NoteVerdict, place: NotePlace, 
   }
   if (note.verdict === "wrong-pitch") {
     add(overlay, "path", { d: `M${x} ${pitchY - 7}l7 7l-7 7l-7 -7z`, fill: FELT });
-    add(overlay, "text", { x: x + 9, y: pitchY - 4, fill: FELT, "font-size": 13, "font-weight": 700 }).textContent = heardName(note.playedMidi!, score);
+    add(overlay, "text", {
+      x: x + 9,
+      y: pitchY - 4,
+      fill: FELT,
+      "font-size": 13,
+      "font-weight": 700,
+    }).textContent = heardName(note.playedMidi!, score);
   } else if (note.cents === null) {
     add(overlay, "circle", { cx: x, cy: pitchY, r: 3, fill: INK });
   } else {
@@ -112,12 +140,30 @@ function drawBeads(overlay: SVGSVGElement, note: NoteVerdict, place: NotePlace, 
   }
   const off = note.timing === "early" || note.timing === "late";
   const push = Math.max(-14, Math.min(14, (note.timingMs ?? 0) / 8));
-  if (off) add(overlay, "line", { x1: x, x2: x, y1: timeY - 6, y2: timeY + 6, stroke: FELT, "stroke-width": 1 });
+  if (off)
+    add(overlay, "line", { x1: x, x2: x, y1: timeY - 6, y2: timeY + 6, stroke: FELT, "stroke-width": 1 });
   add(overlay, "circle", { cx: x + push, cy: timeY, r: off ? 5 : 3, fill: off ? FELT : INK });
   const bad = note.length === "short" || note.length === "long";
   const width = Math.max(3, Math.min(26, 14 * (note.lengthRatio ?? 0.9)));
-  if (bad) add(overlay, "rect", { x: x - 7, y: lengthY - 4, width: 14, height: 8, rx: 4, fill: "none", stroke: FELT, "stroke-dasharray": "2 2" });
-  add(overlay, "rect", { x: x - 7, y: lengthY - (bad ? 3.5 : 2.5), width, height: bad ? 7 : 5, rx: 2.5, fill: bad ? FELT : INK });
+  if (bad)
+    add(overlay, "rect", {
+      x: x - 7,
+      y: lengthY - 4,
+      width: 14,
+      height: 8,
+      rx: 4,
+      fill: "none",
+      stroke: FELT,
+      "stroke-dasharray": "2 2",
+    });
+  add(overlay, "rect", {
+    x: x - 7,
+    y: lengthY - (bad ? 3.5 : 2.5),
+    width,
+    height: bad ? 7 : 5,
+    rx: 2.5,
+    fill: bad ? FELT : INK,
+  });
 }
 
 function add(parent: SVGElement, name: string, attributes: Record<string, string | number>): SVGElement {

@@ -19,8 +19,15 @@ async function work({ bytes, part, options }: AssessRequest): Promise<AssessAnsw
   try {
     const pcm = await decodeSound(bytes);
     const seconds = pcm.samples.length / pcm.sampleRate;
-    if (seconds > LONGEST_TAKE_SEC) return { readable: false, problem: "This take is longer than 15 minutes; send a shorter one." };
-    return { readable: true, assessment: assess(part, pcm, options), seconds, peaks: peaks(pcm.samples, PEAKS), flac: await encodeFlac(pcm) };
+    if (seconds > LONGEST_TAKE_SEC)
+      return { readable: false, problem: "This take is longer than 15 minutes; send a shorter one." };
+    return {
+      readable: true,
+      assessment: assess(part, pcm, options),
+      seconds,
+      peaks: peaks(pcm.samples, PEAKS),
+      flac: await encodeFlac(pcm),
+    };
   } catch (error) {
     if (error instanceof AudioReadError) return { readable: false, problem: error.message };
     throw error;

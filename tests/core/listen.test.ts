@@ -6,12 +6,28 @@ import { assess, ENGINE_VERSION } from "../../src/core/listen";
 import { type Score, timeline } from "../../src/core/score";
 import { line, partFor } from "../support/music";
 
-const tune = line("Bb4:1 C5:1 D5:2 | Eb5:1 D5:1 C5:2 | F5:1 Eb5:1 D5:1 C5:1 | D5:2 C5:1 Bb4:1 | F5:1 D5:1 Eb5:1 C5:1 | Bb4:4", { bpm: 88 });
+const tune = line(
+  "Bb4:1 C5:1 D5:2 | Eb5:1 D5:1 C5:2 | F5:1 Eb5:1 D5:1 C5:1 | D5:2 C5:1 Bb4:1 | F5:1 D5:1 Eb5:1 C5:1 | Bb4:4",
+  { bpm: 88 },
+);
 const QUIET_ROOM = { noise: 0.003, echo: 0.2 };
 
 /** Plays a part note by note as a test asks, with the timing of the score at some tempo. */
-function play(part: Score, instrumentId: string, bpm: number, change: (notes: PlayedNote[]) => PlayedNote[]): Pcm {
-  const notes = timeline(part, { bpm }).notes.map((note): PlayedNote => ({ atSec: 0.6 + note.onsetSec, lengthSec: note.durationSec * 0.9, midi: note.midi, loudness: 0.7, legato: note.slurred }));
+function play(
+  part: Score,
+  instrumentId: string,
+  bpm: number,
+  change: (notes: PlayedNote[]) => PlayedNote[],
+): Pcm {
+  const notes = timeline(part, { bpm }).notes.map(
+    (note): PlayedNote => ({
+      atSec: 0.6 + note.onsetSec,
+      lengthSec: note.durationSec * 0.9,
+      midi: note.midi,
+      loudness: 0.7,
+      legato: note.slurred,
+    }),
+  );
   const changed = change(notes);
   const last = changed.at(-1)!;
   return synthesise(changed, instrumentId, last.atSec + last.lengthSec + 0.8, QUIET_ROOM, 11);
@@ -27,7 +43,20 @@ const verdicts = (result: ReturnType<typeof assess>) => result.notes.map((note) 
 const count = timeline(tune).notes.length;
 
 describe("a clean take", () => {
-  it.each(["flute", "oboe", "clarinet", "clarinet-bass", "sax-alto", "sax-bari", "trumpet", "horn", "trombone", "euphonium", "tuba", "bells"])("of the %s has every note right and in place", (instrumentId) => {
+  it.each([
+    "flute",
+    "oboe",
+    "clarinet",
+    "clarinet-bass",
+    "sax-alto",
+    "sax-bari",
+    "trumpet",
+    "horn",
+    "trombone",
+    "euphonium",
+    "tuba",
+    "bells",
+  ])("of the %s has every note right and in place", (instrumentId) => {
     const { result, performance } = take(instrumentId, { unsteady: 0.004 });
     expect(result.take.status).toBe("assessed");
     expect(verdicts(result)).toEqual(Array(count).fill("ok"));
@@ -45,22 +74,44 @@ describe("a clean take", () => {
 describe("one mistake does not shift the notes after it", () => {
   const { part } = partFor(tune, "clarinet");
   const judge = (pcm: Pcm) => assess(part, pcm, { bpm: 88, instrumentId: "clarinet" });
-  const others = (result: ReturnType<typeof assess>, ...except: number[]) => result.notes.filter((note) => !except.includes(note.index));
+  const others = (result: ReturnType<typeof assess>, ...except: number[]) =>
+    result.notes.filter((note) => !except.includes(note.index));
 
   it("a missed note", () => {
     const result = judge(play(part, "clarinet", 88, (notes) => notes.filter((_, i) => i !== 7)));
-    expect(result.notes[7]).toMatchObject({ verdict: "missed", kind: null, onset: null, offset: null, playedMidi: null, cents: null, timing: null });
+    expect(result.notes[7]).toMatchObject({
+      verdict: "missed",
+      kind: null,
+      onset: null,
+      offset: null,
+      playedMidi: null,
+      cents: null,
+      timing: null,
+    });
     expect(others(result, 7).every((note) => note.verdict === "ok" && note.timing === "ok")).toBe(true);
   });
 
   it("a missed note that the player does not wait for", () => {
-    const result = judge(play(part, "clarinet", 88, (notes) => notes.filter((_, i) => i !== 7).map((note, i) => (i >= 7 ? { ...note, atSec: note.atSec - 60 / 88 } : note))));
+    const result = judge(
+      play(part, "clarinet", 88, (notes) =>
+        notes
+          .filter((_, i) => i !== 7)
+          .map((note, i) => (i >= 7 ? { ...note, atSec: note.atSec - 60 / 88 } : note)),
+      ),
+    );
     expect(result.notes[7]!.verdict).toBe("missed");
     expect(others(result, 7).map((note) => note.verdict)).toEqual(Array(count - 1).fill("ok"));
   });
 
   it("an extra note", () => {
-    const result = judge(play(part, "clarinet", 88, (notes) => [...notes.slice(0, 8), { ...notes[8]!, lengthSec: 0.28 }, { ...notes[8]!, midi: notes[8]!.midi! + 4, atSec: notes[8]!.atSec + 0.33, lengthSec: 0.28 }, ...notes.slice(9)]));
+    const result = judge(
+      play(part, "clarinet", 88, (notes) => [
+        ...notes.slice(0, 8),
+        { ...notes[8]!, lengthSec: 0.28 },
+        { ...notes[8]!, midi: notes[8]!.midi! + 4, atSec: notes[8]!.atSec + 0.33, lengthSec: 0.28 },
+        ...notes.slice(9),
+      ]),
+    );
     expect(verdicts(result)).toEqual(Array(count).fill("ok"));
     expect(result.extras).toHaveLength(1);
     expect(result.extras[0]!.midi).toBeCloseTo(timeline(part).notes[8]!.midi! + 4, 0);
@@ -77,7 +128,10 @@ describe("one mistake does not shift the notes after it", () => {
     const result = judge(
       play(part, "clarinet", 88, (notes) => {
         const again = notes[10]!.atSec + 1.6 - notes[6]!.atSec;
-        return [...notes.slice(0, 10), ...notes.slice(6).map((note) => ({ ...note, atSec: note.atSec + again }))];
+        return [
+          ...notes.slice(0, 10),
+          ...notes.slice(6).map((note) => ({ ...note, atSec: note.atSec + again })),
+        ];
       }),
     );
     expect(verdicts(result)).toEqual(Array(count).fill("ok"));
@@ -86,7 +140,11 @@ describe("one mistake does not shift the notes after it", () => {
   });
 
   it("a hesitation, which is no row of late notes", () => {
-    const result = judge(play(part, "clarinet", 88, (notes) => notes.map((note, i) => (i >= 9 ? { ...note, atSec: note.atSec + 1.3 } : note))));
+    const result = judge(
+      play(part, "clarinet", 88, (notes) =>
+        notes.map((note, i) => (i >= 9 ? { ...note, atSec: note.atSec + 1.3 } : note)),
+      ),
+    );
     expect(verdicts(result)).toEqual(Array(count).fill("ok"));
     expect(result.breaks.map((pause) => pause.kind)).toEqual(["hesitation"]);
     expect(result.breaks[0]!.seconds).toBeCloseTo(1.3, 0);
@@ -104,27 +162,61 @@ describe("naming what went wrong", () => {
   it("a natural where the key has a flat", () => {
     const { part } = partFor(tune, "flute");
     const at = timeline(part).notes.findIndex((note) => note.written!.letter === "E");
-    const result = assess(part, play(part, "flute", 88, (notes) => notes.map((note, i) => (i === at ? { ...note, midi: note.midi! + 1 } : note))), { bpm: 88, instrumentId: "flute" });
+    const result = assess(
+      part,
+      play(part, "flute", 88, (notes) =>
+        notes.map((note, i) => (i === at ? { ...note, midi: note.midi! + 1 } : note)),
+      ),
+      { bpm: 88, instrumentId: "flute" },
+    );
     expect(result.notes[at]).toMatchObject({ verdict: "wrong-pitch", kind: "key-signature" });
     expect(result.notes.filter((note) => note.verdict !== "ok")).toHaveLength(1);
   });
 
   it("the next partial of a horn", () => {
     const { part } = partFor(tune, "horn");
-    const result = assess(part, play(part, "horn", 88, (notes) => notes.map((note, i) => (i === 0 ? { ...note, midi: note.midi! + 5 } : note))), { bpm: 88, instrumentId: "horn" });
+    const result = assess(
+      part,
+      play(part, "horn", 88, (notes) =>
+        notes.map((note, i) => (i === 0 ? { ...note, midi: note.midi! + 5 } : note)),
+      ),
+      { bpm: 88, instrumentId: "horn" },
+    );
     expect(result.notes[0]).toMatchObject({ verdict: "wrong-pitch", kind: "partial" });
   });
 
   it("an early note, and only that one", () => {
     const { part } = partFor(tune, "clarinet");
-    const result = assess(part, play(part, "clarinet", 88, (notes) => notes.map((note, i) => (i === 11 ? { ...note, atSec: note.atSec - 0.14 } : i === 10 ? { ...note, lengthSec: note.lengthSec - 0.16 } : note))), { bpm: 88 });
-    expect(result.notes.filter((note) => note.timing !== "ok").map((note) => [note.index, note.timing])).toEqual([[11, "early"]]);
+    const result = assess(
+      part,
+      play(part, "clarinet", 88, (notes) =>
+        notes.map((note, i) =>
+          i === 11
+            ? { ...note, atSec: note.atSec - 0.14 }
+            : i === 10
+              ? { ...note, lengthSec: note.lengthSec - 0.16 }
+              : note,
+        ),
+      ),
+      { bpm: 88 },
+    );
+    expect(
+      result.notes.filter((note) => note.timing !== "ok").map((note) => [note.index, note.timing]),
+    ).toEqual([[11, "early"]]);
   });
 
   it("a long note cut short", () => {
     const { part } = partFor(tune, "trumpet");
-    const result = assess(part, play(part, "trumpet", 88, (notes) => notes.map((note, i) => (i === 2 ? { ...note, lengthSec: 0.3 } : note))), { bpm: 88 });
-    expect(result.notes.filter((note) => note.length !== "ok").map((note) => [note.index, note.length])).toEqual([[2, "short"]]);
+    const result = assess(
+      part,
+      play(part, "trumpet", 88, (notes) =>
+        notes.map((note, i) => (i === 2 ? { ...note, lengthSec: 0.3 } : note)),
+      ),
+      { bpm: 88 },
+    );
+    expect(
+      result.notes.filter((note) => note.length !== "ok").map((note) => [note.index, note.length]),
+    ).toEqual([[2, "short"]]);
   });
 
   it("an instrument 35 cents flat is a tuning remark, not wrong notes", () => {
@@ -136,7 +228,11 @@ describe("naming what went wrong", () => {
 
   it("a whole take an octave off carries a flag and no wrong notes", () => {
     const { part } = partFor(tune, "flute");
-    const result = assess(part, play(part, "flute", 88, (notes) => notes.map((note) => ({ ...note, midi: note.midi! - 12 }))), { bpm: 88 });
+    const result = assess(
+      part,
+      play(part, "flute", 88, (notes) => notes.map((note) => ({ ...note, midi: note.midi! - 12 }))),
+      { bpm: 88 },
+    );
     expect(result.take.flags).toEqual(["octave"]);
     expect(verdicts(result)).toEqual(Array(count).fill("ok"));
   });
@@ -147,7 +243,13 @@ describe("the take as a whole", () => {
   const status = (pcm: Pcm) => assess(part, pcm, { bpm: 88 }).take.status;
   const noise = (gain: number, seconds = 8): Pcm => {
     let seed = 1;
-    return { sampleRate: 44100, samples: Float32Array.from({ length: seconds * 44100 }, () => gain * (((seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824) - 1)) };
+    return {
+      sampleRate: 44100,
+      samples: Float32Array.from(
+        { length: seconds * 44100 },
+        () => gain * ((seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1),
+      ),
+    };
   };
 
   it("silence is too quiet, noise and hum are no music", () => {
@@ -157,8 +259,15 @@ describe("the take as a whole", () => {
   });
 
   it("another piece is no match, and nothing is invented about its notes", () => {
-    const other = partFor(line("F5:1/2 G5:1/2 A5:1 G5:1 F5:1 | A5:2 G5:2 | Bb5:1 A5:1/2 G5:1/2 A5:2 | F5:1/2 A5:1/2 G5:1 F5:2 | G5:1 A5:1 Bb5:1 G5:1 | A5:4"), "clarinet").part;
-    const result = assess(part, recordTake(other, "clarinet", 88, steadyHabits, QUIET_ROOM, 5).pcm, { bpm: 88 });
+    const other = partFor(
+      line(
+        "F5:1/2 G5:1/2 A5:1 G5:1 F5:1 | A5:2 G5:2 | Bb5:1 A5:1/2 G5:1/2 A5:2 | F5:1/2 A5:1/2 G5:1 F5:2 | G5:1 A5:1 Bb5:1 G5:1 | A5:4",
+      ),
+      "clarinet",
+    ).part;
+    const result = assess(part, recordTake(other, "clarinet", 88, steadyHabits, QUIET_ROOM, 5).pcm, {
+      bpm: 88,
+    });
     expect(result.take.status).toBe("no-match");
     expect(result.notes).toEqual([]);
   });
@@ -170,19 +279,35 @@ describe("the take as a whole", () => {
   });
 
   it("refuses a take of more than 15 minutes", () => {
-    expect(() => assess(part, { sampleRate: 8000, samples: new Float32Array(8000 * 901) })).toThrow(/15 minutes/);
+    expect(() => assess(part, { sampleRate: 8000, samples: new Float32Array(8000 * 901) })).toThrow(
+      /15 minutes/,
+    );
   });
 });
 
 describe("rhythm", () => {
-  const strokes = line("x:1 x:1/2 x:1/2 x:1 r:1 | x:1/2 x:1/2 x:1 x:1 x:1 | x:1 r:1 x:1/2 x:1/2 x:1", { fifths: 0 });
+  const strokes = line("x:1 x:1/2 x:1/2 x:1 r:1 | x:1/2 x:1/2 x:1 x:1 x:1 | x:1 r:1 x:1/2 x:1/2 x:1", {
+    fifths: 0,
+  });
   const total = timeline(strokes).notes.length;
 
   it("judges every stroke, and names a missed and an early one", () => {
-    const clean = assess(strokes, play(strokes, "snare", 80, (notes) => notes), { bpm: 80 });
+    const clean = assess(
+      strokes,
+      play(strokes, "snare", 80, (notes) => notes),
+      { bpm: 80 },
+    );
     expect(verdicts(clean)).toEqual(Array(total).fill("ok"));
     expect(clean.notes.every((note) => note.timing === "ok" && note.playedMidi === null)).toBe(true);
-    const broken = assess(strokes, play(strokes, "snare", 80, (notes) => notes.filter((_, i) => i !== 5).map((note, i) => (i === 8 ? { ...note, atSec: note.atSec - 0.13 } : note))), { bpm: 80 });
+    const broken = assess(
+      strokes,
+      play(strokes, "snare", 80, (notes) =>
+        notes
+          .filter((_, i) => i !== 5)
+          .map((note, i) => (i === 8 ? { ...note, atSec: note.atSec - 0.13 } : note)),
+      ),
+      { bpm: 80 },
+    );
     expect(broken.notes[5]!.verdict).toBe("missed");
     expect(broken.notes.filter((note) => note.timing === "early").map((note) => note.index)).toEqual([9]);
   });
@@ -192,7 +317,13 @@ describe("long tones", () => {
   it("measures seconds, steadiness and drift", () => {
     const tone = line("F5:8", { metre: [8, 4], bpm: 60 });
     const { part } = partFor(tone, "trumpet");
-    const pcm = synthesise([{ atSec: 0.5, lengthSec: 9.2, midi: timeline(part).notes[0]!.midi!, loudness: 0.7 }], "trumpet", 11, QUIET_ROOM, 2);
+    const pcm = synthesise(
+      [{ atSec: 0.5, lengthSec: 9.2, midi: timeline(part).notes[0]!.midi!, loudness: 0.7 }],
+      "trumpet",
+      11,
+      QUIET_ROOM,
+      2,
+    );
     const result = assess(part, pcm, { mode: "longtone", bpm: 60 });
     expect(result.notes.map((note) => [note.verdict, note.length])).toEqual([["ok", "ok"]]);
     expect(result.longTone!.seconds).toBeGreaterThan(8.9);

@@ -1,8 +1,25 @@
 import { describe, expect, it } from "vitest";
-import { fingeringFor, fingeringText, hzToMidi, INSTRUMENTS, instrumentById, keyName, midiToHz, parsePitch, pitchId, pitchToMidi, signatureAlter, spellMidi, transposePitch, writtenFor } from "../../src/core/music";
+import {
+  fingeringFor,
+  fingeringText,
+  hzToMidi,
+  INSTRUMENTS,
+  instrumentById,
+  keyName,
+  midiToHz,
+  parsePitch,
+  pitchId,
+  pitchToMidi,
+  signatureAlter,
+  spellMidi,
+  transposePitch,
+  writtenFor,
+} from "../../src/core/music";
 
-const written = (instrument: string, concert: string) => pitchId(writtenFor(instrumentById(instrument), parsePitch(concert)));
-const text = (instrument: string, note: string, choice = 0) => fingeringText(fingeringFor(instrumentById(instrument), parsePitch(note))!.choices[choice]!);
+const written = (instrument: string, concert: string) =>
+  pitchId(writtenFor(instrumentById(instrument), parsePitch(concert)));
+const text = (instrument: string, note: string, choice = 0) =>
+  fingeringText(fingeringFor(instrumentById(instrument), parsePitch(note))!.choices[choice]!);
 
 describe("written pitch", () => {
   // Common practice, no published source.
@@ -42,8 +59,18 @@ describe("written pitch", () => {
 
 describe("keys", () => {
   it("names signatures on both sides of C and says what they do to a letter", () => {
-    expect([keyName(-3), keyName(0), keyName(2), keyName(-3, "minor")]).toEqual(["E♭ major", "C major", "D major", "C minor"]);
-    expect([signatureAlter(-2, "E"), signatureAlter(-2, "A"), signatureAlter(1, "F"), signatureAlter(1, "C")]).toEqual([-1, 0, 1, 0]);
+    expect([keyName(-3), keyName(0), keyName(2), keyName(-3, "minor")]).toEqual([
+      "E♭ major",
+      "C major",
+      "D major",
+      "C minor",
+    ]);
+    expect([
+      signatureAlter(-2, "E"),
+      signatureAlter(-2, "A"),
+      signatureAlter(1, "F"),
+      signatureAlter(1, "C"),
+    ]).toEqual([-1, 0, 1, 0]);
   });
 });
 
@@ -78,7 +105,12 @@ describe("brass from the harmonic series", () => {
     for (const id of ["trumpet", "trombone", "horn", "tuba", "euphonium"]) {
       for (let midi = 30; midi < 90; midi++) {
         const first = fingeringFor(instrumentById(id), spellMidi(midi, -2))?.choices[0];
-        if (first && "partial" in first && fingeringFor(instrumentById(id), spellMidi(midi, -2))!.choices.length > 1) expect(first.partial).not.toBe(7);
+        if (
+          first &&
+          "partial" in first &&
+          fingeringFor(instrumentById(id), spellMidi(midi, -2))!.choices.length > 1
+        )
+          expect(first.partial).not.toBe(7);
       }
     }
   });
@@ -86,7 +118,10 @@ describe("brass from the harmonic series", () => {
   it("lowers a trombone slur from F to B♭ a semitone in each position", () => {
     for (let position = 1; position <= 7; position++) {
       const [upper, lower] = [spellMidi(53 - position + 1, -2), spellMidi(46 - position + 1, -2)];
-      const plays = (note: typeof upper) => fingeringFor(instrumentById("trombone"), note)!.choices.some((choice) => choice.kind === "slide" && choice.position === position);
+      const plays = (note: typeof upper) =>
+        fingeringFor(instrumentById("trombone"), note)!.choices.some(
+          (choice) => choice.kind === "slide" && choice.position === position,
+        );
       expect(plays(upper) && plays(lower)).toBe(true);
     }
   });
@@ -95,7 +130,11 @@ describe("brass from the harmonic series", () => {
 describe("woodwind charts", () => {
   // Common practice, no published source.
   it("adds the register key for the clarinet's twelfth", () => {
-    for (const [low, high] of [["F3", "C5"], ["G3", "D5"], ["A3", "E5"]] as const) {
+    for (const [low, high] of [
+      ["F3", "C5"],
+      ["G3", "D5"],
+      ["A3", "E5"],
+    ] as const) {
       expect(pitchToMidi(parsePitch(high)) - pitchToMidi(parsePitch(low))).toBe(19);
       expect(text("clarinet", high)).toBe(`R ${text("clarinet", low)}`);
     }

@@ -7,7 +7,14 @@ describe("play-along", () => {
   it("counts one bar before a line that begins on one", () => {
     const { events, startSec } = playAlong(timeline(line("Bb4:4"), { bpm: 60 }));
     expect(startSec).toBe(4);
-    expect(events.filter((event) => event.kind === "count").map((event) => [event.atSec, event.accent])).toEqual([[0, true], [1, false], [2, false], [3, false]]);
+    expect(
+      events.filter((event) => event.kind === "count").map((event) => [event.atSec, event.accent]),
+    ).toEqual([
+      [0, true],
+      [1, false],
+      [2, false],
+      [3, false],
+    ]);
     expect(events.find((event) => event.kind === "note")!.atSec).toBe(4);
   });
 
@@ -21,7 +28,11 @@ describe("play-along", () => {
     const long = timeline(line(Array(150).fill("Bb4:1 C5:1 D5:1 C5:1").join(" | ")), { bpm: 61 });
     const rate = 8000;
     const plan = playAlong(long);
-    const samples = renderPlayAlong({ ...plan, events: plan.events.filter((event) => event.kind === "click") }, { count: false, click: true, reference: false }, rate);
+    const samples = renderPlayAlong(
+      { ...plan, events: plan.events.filter((event) => event.kind === "click") },
+      { count: false, click: true, reference: false },
+      rate,
+    );
     const last = plan.events.filter((event) => event.kind === "click").at(-1)!;
     const at = Math.round((4 + 599) * (60 / 61) * rate);
     expect(Math.abs(Math.round(last.atSec * rate) - at)).toBeLessThanOrEqual(1);
@@ -31,6 +42,10 @@ describe("play-along", () => {
 
   it("is silent where everything is switched off", () => {
     const plan = playAlong(timeline(line("Bb4:4")));
-    expect(renderPlayAlong(plan, { count: false, click: false, reference: false }, 8000).every((sample) => sample === 0)).toBe(true);
+    expect(
+      renderPlayAlong(plan, { count: false, click: false, reference: false }, 8000).every(
+        (sample) => sample === 0,
+      ),
+    ).toBe(true);
   });
 });

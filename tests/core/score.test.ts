@@ -1,13 +1,34 @@
 import { zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
-import { LINES, SNARE_LINE, engraveShorthand } from "../../demo/lines";
+import { engraveShorthand, LINES, SNARE_LINE } from "../../demo/lines";
 import { INSTRUMENTS, instrumentById, pitchId, pitchName } from "../../src/core/music";
-import { addFractions, barQuarters, compareFractions, derivePart, fraction, newNotes, notesUsed, playOutOrder, readMusicXml, type Score, ScoreReadError, sumFractions, timeline, writeMusicXml } from "../../src/core/score";
+import {
+  addFractions,
+  barQuarters,
+  compareFractions,
+  derivePart,
+  fraction,
+  newNotes,
+  notesUsed,
+  playOutOrder,
+  readMusicXml,
+  type Score,
+  ScoreReadError,
+  sumFractions,
+  timeline,
+  writeMusicXml,
+} from "../../src/core/score";
 import { line } from "../support/music";
 
 const bytes = (text: string) => new TextEncoder().encode(text);
-const writtenNotes = (score: Score) => score.parts[0].measures.flatMap((measure) => measure.events.flatMap((event) => (event.pitch ? [pitchId(event.pitch)] : [])));
-const order = (score: Score, withoutRepeats = false) => playOutOrder(score.parts[0].measures, withoutRepeats).map((played) => played.measureIndex + 1).join(" ");
+const writtenNotes = (score: Score) =>
+  score.parts[0].measures.flatMap((measure) =>
+    measure.events.flatMap((event) => (event.pitch ? [pitchId(event.pitch)] : [])),
+  );
+const order = (score: Score, withoutRepeats = false) =>
+  playOutOrder(score.parts[0].measures, withoutRepeats)
+    .map((played) => played.measureIndex + 1)
+    .join(" ");
 
 describe("fractions", () => {
   it("adds, reduces and compares without floats", () => {
@@ -24,7 +45,12 @@ describe("MusicXML", () => {
     const score = engraveShorthand(book);
     const { score: again, notUnderstood } = readMusicXml(bytes(writeMusicXml(score)));
     expect(notUnderstood).toEqual([]);
-    expect(again.parts[0].measures.map((measure) => ({ ...measure, events: measure.events.map(({ wholeMeasure: _w, ...event }) => event) }))).toEqual(score.parts[0].measures);
+    expect(
+      again.parts[0].measures.map((measure) => ({
+        ...measure,
+        events: measure.events.map(({ wholeMeasure: _w, ...event }) => event),
+      })),
+    ).toEqual(score.parts[0].measures);
   });
 
   it("keeps a transposing part in written pitch with its transposition", () => {
@@ -36,14 +62,18 @@ describe("MusicXML", () => {
 
   it("reads a compressed file by its container", () => {
     const zipped = zipSync({
-      "META-INF/container.xml": bytes('<container><rootfiles><rootfile full-path="tune.musicxml"/></rootfiles></container>'),
+      "META-INF/container.xml": bytes(
+        '<container><rootfiles><rootfile full-path="tune.musicxml"/></rootfiles></container>',
+      ),
       "tune.musicxml": bytes(writeMusicXml(line("Bb4:4"))),
     });
     expect(readMusicXml(zipped).score.title).toBe("Test line");
   });
 
-  const wrap = (measures: string) => `<score-partwise><part-list><score-part id="P1"><part-name>x</part-name></score-part></part-list><part id="P1">${measures}</part></score-partwise>`;
-  const note = (pitch: string, duration: number) => `<note><pitch>${pitch}</pitch><duration>${duration}</duration><type>quarter</type></note>`;
+  const wrap = (measures: string) =>
+    `<score-partwise><part-list><score-part id="P1"><part-name>x</part-name></score-part></part-list><part id="P1">${measures}</part></score-partwise>`;
+  const note = (pitch: string, duration: number) =>
+    `<note><pitch>${pitch}</pitch><duration>${duration}</duration><type>quarter</type></note>`;
   const C5 = "<step>C</step><octave>5</octave>";
 
   it.each([
@@ -52,17 +82,43 @@ describe("MusicXML", () => {
     ["another kind of XML", "<html></html>", /not MusicXML/],
     ["entity declarations", '<!DOCTYPE a [<!ENTITY b "c">]><score-partwise/>', /entities are refused/],
     ["deep nesting", "<a>".repeat(100), /too deeply/],
-    ["no notes", wrap("<measure number='1'><attributes><divisions>1</divisions></attributes></measure>"), /no notes/],
-    ["a bar that is too full", wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes>${note(C5, 5)}</measure>`), /bar 1 holds 5 quarter notes, more than the 4/],
-    ["a bar in the middle that is too short", wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes>${note(C5, 4)}</measure><measure number="2">${note(C5, 3)}</measure><measure number="3">${note(C5, 4)}</measure>`), /bar 2 holds 3 quarter notes, fewer/],
-    ["a quarter tone", wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes>${note("<step>C</step><alter>0.5</alter><octave>5</octave>", 4)}</measure>`), /quarter tone/],
+    [
+      "no notes",
+      wrap("<measure number='1'><attributes><divisions>1</divisions></attributes></measure>"),
+      /no notes/,
+    ],
+    [
+      "a bar that is too full",
+      wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes>${note(C5, 5)}</measure>`),
+      /bar 1 holds 5 quarter notes, more than the 4/,
+    ],
+    [
+      "a bar in the middle that is too short",
+      wrap(
+        `<measure number="1"><attributes><divisions>1</divisions></attributes>${note(C5, 4)}</measure><measure number="2">${note(C5, 3)}</measure><measure number="3">${note(C5, 4)}</measure>`,
+      ),
+      /bar 2 holds 3 quarter notes, fewer/,
+    ],
+    [
+      "a quarter tone",
+      wrap(
+        `<measure number="1"><attributes><divisions>1</divisions></attributes>${note("<step>C</step><alter>0.5</alter><octave>5</octave>", 4)}</measure>`,
+      ),
+      /quarter tone/,
+    ],
   ])("refuses %s with the reason", (_name, text, reason) => {
     expect(() => readMusicXml(bytes(text))).toThrow(ScoreReadError);
     expect(() => readMusicXml(bytes(text))).toThrow(reason);
   });
 
   it("lists what it did not understand and keeps the notes", () => {
-    const { score, notUnderstood } = readMusicXml(bytes(wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes><figured-bass/>${note(C5, 4)}</measure>`)));
+    const { score, notUnderstood } = readMusicXml(
+      bytes(
+        wrap(
+          `<measure number="1"><attributes><divisions>1</divisions></attributes><figured-bass/>${note(C5, 4)}</measure>`,
+        ),
+      ),
+    );
     expect(notUnderstood).toEqual(["<figured-bass> in bar 1 was left out"]);
     expect(writtenNotes(score)).toEqual(["C5"]);
   });
@@ -76,7 +132,9 @@ describe("play-out order", () => {
   });
 
   it("goes back to the start and stops at Fine", () => {
-    expect(order(engraveShorthand(LINES.find((each) => each.introduces.startsWith("D.C."))!))).toBe("1 2 3 4 5 6 7 8 1 2 3 4");
+    expect(order(engraveShorthand(LINES.find((each) => each.introduces.startsWith("D.C."))!))).toBe(
+      "1 2 3 4 5 6 7 8 1 2 3 4",
+    );
   });
 
   it("does not take repeats again after D.C.", () => {
@@ -97,7 +155,11 @@ describe("play-out order", () => {
 describe("timeline", () => {
   it("merges ties into one sounding note and keeps its first id", () => {
     const { notes } = timeline(line("Bb4:2 C5:2~ | C5:2 D5:2"), { bpm: 60 });
-    expect(notes.map((note) => [note.eventId, note.onsetSec, note.durationSec])).toEqual([["n1-1", 0, 2], ["n1-2", 2, 4], ["n2-2", 6, 2]]);
+    expect(notes.map((note) => [note.eventId, note.onsetSec, note.durationSec])).toEqual([
+      ["n1-1", 0, 2],
+      ["n1-2", 2, 4],
+      ["n2-2", 6, 2],
+    ]);
   });
 
   it("counts a pickup from its place in the bar", () => {
@@ -108,7 +170,10 @@ describe("timeline", () => {
   });
 
   it("counts six-eight in dotted quarters", () => {
-    const { notes, beatQuarters } = timeline(line("Bb4:3/2 C5:1/2 D5:1/2 Eb5:1/2", { metre: [6, 8], bpm: 60 }), { bpm: 60 });
+    const { notes, beatQuarters } = timeline(
+      line("Bb4:3/2 C5:1/2 D5:1/2 Eb5:1/2", { metre: [6, 8], bpm: 60 }),
+      { bpm: 60 },
+    );
     expect(beatQuarters).toBe(1.5);
     expect(notes[1]!.onsetSec).toBeCloseTo(1, 9);
     expect(notes[1]!.beat).toBe(2);
@@ -132,7 +197,11 @@ describe("parts", () => {
     ["tuba", ["Bb1", "C2", "D2", "Eb2", "F2"], -2],
     ["bells", ["Bb3", "C4", "D4", "Eb4", "F4"], -2],
   ])("gives %s its five notes in its own octave and key", (id, expected, fifths) => {
-    const { score, outOfRange } = derivePart(line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:4"), instrumentById(id), "five-notes");
+    const { score, outOfRange } = derivePart(
+      line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:4"),
+      instrumentById(id),
+      "five-notes",
+    );
     expect(writtenNotes(score)).toEqual(expected);
     expect(score.parts[0].measures[0]!.key!.fifths).toBe(fifths);
     expect(outOfRange).toEqual([]);
@@ -148,7 +217,9 @@ describe("parts", () => {
       for (const instrument of INSTRUMENTS) {
         const { score } = derivePart(engraveShorthand(book), instrument, "widening");
         const full = barQuarters({ beats: book.metre[0], beatType: book.metre[1] });
-        for (const measure of score.parts[0].measures) if (!measure.implicit) expect(sumFractions(measure.events.map((event) => event.duration))).toBe(full);
+        for (const measure of score.parts[0].measures)
+          if (!measure.implicit)
+            expect(sumFractions(measure.events.map((event) => event.duration))).toBe(full);
       }
     }
   });

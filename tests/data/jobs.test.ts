@@ -37,8 +37,15 @@ describe("migrations", () => {
   });
 
   it("refuse a mark of five and a session of nobody", async () => {
-    await expect(db.query("INSERT INTO sessions (token_hash, band_id, created_at, expires_at) VALUES ('x', 'x', NOW(3), NOW(3))")).rejects.toThrow(/CONSTRAINT/);
-    const [row] = await db.query<{ clause: string }>("SELECT check_clause AS clause FROM information_schema.check_constraints WHERE constraint_schema = DATABASE() AND table_name = 'marks'", { type: QueryTypes.SELECT });
+    await expect(
+      db.query(
+        "INSERT INTO sessions (token_hash, band_id, created_at, expires_at) VALUES ('x', 'x', NOW(3), NOW(3))",
+      ),
+    ).rejects.toThrow(/CONSTRAINT/);
+    const [row] = await db.query<{ clause: string }>(
+      "SELECT check_clause AS clause FROM information_schema.check_constraints WHERE constraint_schema = DATABASE() AND table_name = 'marks'",
+      { type: QueryTypes.SELECT },
+    );
     expect(row!.clause).toContain("between 1 and 4");
   });
 });
@@ -52,7 +59,9 @@ describe("the queue", () => {
 
   it("gives each job to one worker only", async () => {
     for (let i = 0; i < 12; i++) await enqueue("assess-take", `t${i}`);
-    const claimed = (await Promise.all(Array.from({ length: 12 }, () => claim()))).filter((job) => job !== null);
+    const claimed = (await Promise.all(Array.from({ length: 12 }, () => claim()))).filter(
+      (job) => job !== null,
+    );
     for (let more = await claim(); more; more = await claim()) claimed.push(more);
     expect(claimed).toHaveLength(12);
     expect(new Set(claimed.map((job) => job.id)).size).toBe(12);

@@ -3,12 +3,26 @@ import { expect, test } from "@playwright/test";
 import { recordTake, steadyHabits } from "../../demo/players";
 import { writeWav } from "../../src/core/audio";
 import { writeMusicXml } from "../../src/core/score";
-import { type Application, makeBand, makePlayer, type Person, startApplication, type TestBand, until } from "../support/application";
+import {
+  type Application,
+  makeBand,
+  makePlayer,
+  type Person,
+  startApplication,
+  type TestBand,
+  until,
+} from "../support/application";
 import { line, partFor } from "../support/music";
 import { signInStudent } from "./support";
 
-const tune = line("Bb4:1 C5:1 D5:2 | Eb5:1 D5:1 C5:2 | F5:1 Eb5:1 D5:1 C5:1 | D5:2 C5:1 Bb4:1 | F5:1 D5:1 Eb5:1 C5:1 | Bb4:4", { bpm: 60, title: "Mud Berth" });
-const other = line("F5:1/2 G5:1/2 A5:1 G5:1 F5:1 | A5:2 G5:2 | Bb5:1 A5:1/2 G5:1/2 A5:2 | F5:1/2 A5:1/2 G5:1 F5:2 | G5:1 A5:1 Bb5:1 G5:1 | A5:4", { bpm: 60 });
+const tune = line(
+  "Bb4:1 C5:1 D5:2 | Eb5:1 D5:1 C5:2 | F5:1 Eb5:1 D5:1 C5:1 | D5:2 C5:1 Bb4:1 | F5:1 D5:1 Eb5:1 C5:1 | Bb4:4",
+  { bpm: 60, title: "Mud Berth" },
+);
+const other = line(
+  "F5:1/2 G5:1/2 A5:1 G5:1 F5:1 | A5:2 G5:2 | Bb5:1 A5:1/2 G5:1/2 A5:2 | F5:1/2 A5:1/2 G5:1 F5:2 | G5:1 A5:1 Bb5:1 G5:1 | A5:4",
+  { bpm: 60 },
+);
 const ROOM = { noise: 0.003, echo: 0.2 };
 
 let application: Application;
@@ -21,8 +35,18 @@ test.beforeAll(async () => {
   await application.startWeb();
   band = await makeBand(application);
   student = await makePlayer(application, band, "Lost Nothing", "trumpet");
-  const { lineId } = await band.director.json<{ lineId: string }>("POST", "/api/lines?fileName=mud.musicxml", new TextEncoder().encode(writeMusicXml(tune)));
-  await band.director.json("POST", "/api/assignments", { lineId, groupId: band.groupId, goalBpm: 60, timesPerWeek: 3, dueDate: "2099-01-01" });
+  const { lineId } = await band.director.json<{ lineId: string }>(
+    "POST",
+    "/api/lines?fileName=mud.musicxml",
+    new TextEncoder().encode(writeMusicXml(tune)),
+  );
+  await band.director.json("POST", "/api/assignments", {
+    lineId,
+    groupId: band.groupId,
+    goalBpm: 60,
+    timesPerWeek: 3,
+    dueDate: "2099-01-01",
+  });
   taskId = (await student.person.json<{ tasks: { id: string }[] }>("GET", "/api/stand")).tasks[0]!.id;
 });
 test.afterAll(() => application?.close());
@@ -32,23 +56,48 @@ function wav(score = tune): Uint8Array<ArrayBuffer> {
   return writeWav(recordTake(part, "trumpet", 60, steadyHabits, ROOM, 9).pcm);
 }
 
-const history = async () => (await student.person.json<{ history: { id: string; state: string; problem: string | null; assessment: { take: { status: string } } | null }[] }>("GET", `/api/tasks/${taskId}`)).history;
+const history = async () =>
+  (
+    await student.person.json<{
+      history: {
+        id: string;
+        state: string;
+        problem: string | null;
+        assessment: { take: { status: string } } | null;
+      }[];
+    }>("GET", `/api/tasks/${taskId}`)
+  ).history;
 
 async function sendBytes(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
-  const announced = { id: crypto.randomUUID(), taskId, bytes: bytes.length, sha256: createHash("sha256").update(bytes).digest("hex"), recordedAt: new Date().toISOString() };
+  const announced = {
+    id: crypto.randomUUID(),
+    taskId,
+    bytes: bytes.length,
+    sha256: createHash("sha256").update(bytes).digest("hex"),
+    recordedAt: new Date().toISOString(),
+  };
   await student.person.json("POST", "/api/uploads", announced);
-  for (let at = 0; at < bytes.length; at += 1_000_000) await student.person.json("PUT", `/api/uploads/${announced.id}/chunk?offset=${at}`, bytes.slice(at, at + 1_000_000));
+  for (let at = 0; at < bytes.length; at += 1_000_000)
+    await student.person.json(
+      "PUT",
+      `/api/uploads/${announced.id}/chunk?offset=${at}`,
+      bytes.slice(at, at + 1_000_000),
+    );
   await student.person.json("POST", `/api/uploads/${announced.id}/complete`);
   return announced.id;
 }
 
-test("a server killed in mid-upload and a reloaded tab still give exactly one take, byte for byte", async ({ browser }) => {
+test("a server killed in mid-upload and a reloaded tab still give exactly one take, byte for byte", async ({
+  browser,
+}) => {
   const page = await (await browser.newContext()).newPage();
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
   await page.getByRole("button", { name: "Start" }).click();
   const bytes = wav();
   expect(bytes.length).toBeGreaterThan(2_000_000);
-  await page.getByLabel("Send a file").setInputFiles({ name: "take.wav", mimeType: "audio/wav", buffer: Buffer.from(bytes) });
+  await page
+    .getByLabel("Send a file")
+    .setInputFiles({ name: "take.wav", mimeType: "audio/wav", buffer: Buffer.from(bytes) });
   // The server dies when the first chunk has arrived: the second never gets an answer.
   let chunks = 0;
   let killed: Promise<void> | undefined;
@@ -67,9 +116,18 @@ test("a server killed in mid-upload and a reloaded tab still give exactly one ta
   const takes = await history();
   expect(takes).toHaveLength(1);
   const sound = await student.person.send("GET", `/api/takes/${takes[0]!.id}/sound`);
-  expect(createHash("sha256").update(new Uint8Array(await sound.arrayBuffer())).digest("hex")).toBe(createHash("sha256").update(bytes).digest("hex"));
-  const tail = await student.person.send("GET", `/api/takes/${takes[0]!.id}/sound`, undefined, { Range: "bytes=-100" });
-  expect([tail.status, tail.headers.get("content-range")]).toEqual([206, `bytes ${bytes.length - 100}-${bytes.length - 1}/${bytes.length}`]);
+  expect(
+    createHash("sha256")
+      .update(new Uint8Array(await sound.arrayBuffer()))
+      .digest("hex"),
+  ).toBe(createHash("sha256").update(bytes).digest("hex"));
+  const tail = await student.person.send("GET", `/api/takes/${takes[0]!.id}/sound`, undefined, {
+    Range: "bytes=-100",
+  });
+  expect([tail.status, tail.headers.get("content-range")]).toEqual([
+    206,
+    `bytes ${bytes.length - 100}-${bytes.length - 1}/${bytes.length}`,
+  ]);
 });
 
 test("a worker killed in mid-assessment leaves the job to the next one", async () => {
@@ -89,40 +147,80 @@ test("a worker killed in mid-assessment leaves the job to the next one", async (
 test("bad recordings are each named for what they are", async () => {
   const silent = await sendBytes(writeWav({ samples: new Float32Array(44100 * 5), sampleRate: 44100 }));
   const foreign = await sendBytes(wav(other));
-  const broken = await sendBytes(Uint8Array.from(Buffer.concat([Buffer.from("fLaC"), Buffer.alloc(4000, 7)])));
+  const broken = await sendBytes(
+    Uint8Array.from(Buffer.concat([Buffer.from("fLaC"), Buffer.alloc(4000, 7)])),
+  );
   await until(async () => (await history()).every((take) => take.state !== "waiting"));
   const byId = new Map((await history()).map((take) => [take.id, take]));
   expect(byId.get(silent)!.assessment!.take.status).toBe("too-quiet");
   expect(byId.get(foreign)!.assessment!.take.status).toBe("no-match");
-  expect(byId.get(broken)).toMatchObject({ state: "unreadable", problem: expect.stringMatching(/^This FLAC file is damaged|^This recording holds no sound/) });
+  expect(byId.get(broken)).toMatchObject({
+    state: "unreadable",
+    problem: expect.stringMatching(/^This FLAC file is damaged|^This recording holds no sound/),
+  });
 });
 
-test("a text file named .wav, a 200 MB file and a lying client are refused, and nothing stays", async ({ browser }) => {
+test("a text file named .wav, a 200 MB file and a lying client are refused, and nothing stays", async ({
+  browser,
+}) => {
   const page = await (await browser.newContext()).newPage();
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
   await page.goto(`${application.url}/stand?task=${taskId}`);
   const before = (await history()).length;
-  await page.getByLabel("Send a file").setInputFiles({ name: "notes.wav", mimeType: "audio/wav", buffer: Buffer.from("dear diary, today I practised") });
+  await page.getByLabel("Send a file").setInputFiles({
+    name: "notes.wav",
+    mimeType: "audio/wav",
+    buffer: Buffer.from("dear diary, today I practised"),
+  });
   await page.getByRole("button", { name: "Send this take" }).click();
   await expect(page.getByRole("alert")).toContainText("not a sound recording");
   await expect(page.getByRole("button", { name: "Record" })).toBeVisible();
 
-  const large = await student.person.send("POST", "/api/uploads", { id: crypto.randomUUID(), taskId, bytes: 200_000_000, sha256: "0".repeat(64), recordedAt: new Date().toISOString() });
-  expect([large.status, ((await large.json()) as { error: { message: string } }).error.message]).toEqual([413, "This recording has 200 MB; the most that can be sent is 60 MB. Send a shorter one."]);
+  const large = await student.person.send("POST", "/api/uploads", {
+    id: crypto.randomUUID(),
+    taskId,
+    bytes: 200_000_000,
+    sha256: "0".repeat(64),
+    recordedAt: new Date().toISOString(),
+  });
+  expect([large.status, ((await large.json()) as { error: { message: string } }).error.message]).toEqual([
+    413,
+    "This recording has 200 MB; the most that can be sent is 60 MB. Send a shorter one.",
+  ]);
   const id = crypto.randomUUID();
-  await student.person.json("POST", "/api/uploads", { id, taskId, bytes: 10, sha256: "0".repeat(64), recordedAt: new Date().toISOString() });
-  expect((await student.person.send("PUT", `/api/uploads/${id}/chunk?offset=0`, new Uint8Array(2_000_000))).status).toBe(413);
-  expect((await student.person.send("PUT", `/api/uploads/${id}/chunk?offset=0`, new Uint8Array(11))).status).toBe(400);
+  await student.person.json("POST", "/api/uploads", {
+    id,
+    taskId,
+    bytes: 10,
+    sha256: "0".repeat(64),
+    recordedAt: new Date().toISOString(),
+  });
+  expect(
+    (await student.person.send("PUT", `/api/uploads/${id}/chunk?offset=0`, new Uint8Array(2_000_000))).status,
+  ).toBe(413);
+  expect(
+    (await student.person.send("PUT", `/api/uploads/${id}/chunk?offset=0`, new Uint8Array(11))).status,
+  ).toBe(400);
   await student.person.json("PUT", `/api/uploads/${id}/chunk?offset=0`, new Uint8Array(10));
   const damaged = await student.person.send("POST", `/api/uploads/${id}/complete`);
-  expect([damaged.status, ((await damaged.json()) as { error: { message: string } }).error.message]).toEqual([409, "The recording was damaged on its way; it is being sent again."]);
+  expect([damaged.status, ((await damaged.json()) as { error: { message: string } }).error.message]).toEqual([
+    409,
+    "The recording was damaged on its way; it is being sent again.",
+  ]);
   expect(await history()).toHaveLength(before);
 });
 
 test("an unreadable MusicXML file is refused with its line and reason, and the shelf stays as it was", async () => {
   const before = await band.director.json<{ lines: unknown[] }>("GET", "/api/lines");
-  const refused = await band.director.send("POST", "/api/lines?fileName=broken.musicxml", new TextEncoder().encode("<score-partwise>\n  <part id='P1'>\n    <measure></part>"));
-  expect([refused.status, ((await refused.json()) as { error: { message: string } }).error.message]).toEqual([400, expect.stringMatching(/^broken\.musicxml was not imported\. Line 3: this is not well-formed XML/)]);
+  const refused = await band.director.send(
+    "POST",
+    "/api/lines?fileName=broken.musicxml",
+    new TextEncoder().encode("<score-partwise>\n  <part id='P1'>\n    <measure></part>"),
+  );
+  expect([refused.status, ((await refused.json()) as { error: { message: string } }).error.message]).toEqual([
+    400,
+    expect.stringMatching(/^broken\.musicxml was not imported\. Line 3: this is not well-formed XML/),
+  ]);
   expect(await band.director.json("GET", "/api/lines")).toEqual(before);
 });
 
@@ -131,7 +229,10 @@ test("an expired session leads back to the sign-in and says why", async ({ brows
   const page = await context.newPage();
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
   await context.clearCookies();
-  await page.getByRole("button", { name: /Look at it|Start/ }).first().click();
+  await page
+    .getByRole("button", { name: /Look at it|Start/ })
+    .first()
+    .click();
   await expect(page.getByRole("alert")).toContainText("Your session has ended");
   await page.getByLabel("Class code").fill(band.classCode);
   await page.getByLabel("Your name").fill("Lost Nothing");

@@ -1,8 +1,8 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { type Browser, chromium, type Page } from "@playwright/test";
-import { type Pcm, writeWav } from "../../src/core/audio";
 import playwrightConfig from "../../playwright.config";
+import { type Pcm, writeWav } from "../../src/core/audio";
 
 /** A browser whose microphone plays a recording; silence follows it, since the last buffer would repeat. */
 export async function browserWithMicrophone(sound: Pcm, folder: string): Promise<Browser> {
@@ -13,11 +13,22 @@ export async function browserWithMicrophone(sound: Pcm, folder: string): Promise
   const { launchOptions } = playwrightConfig.use!;
   return chromium.launch({
     ...launchOptions,
-    args: [...launchOptions!.args!, "--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream", `--use-file-for-fake-audio-capture=${file}%noloop`, "--autoplay-policy=no-user-gesture-required"],
+    args: [
+      ...launchOptions!.args!,
+      "--use-fake-device-for-media-stream",
+      "--use-fake-ui-for-media-stream",
+      `--use-file-for-fake-audio-capture=${file}%noloop`,
+      "--autoplay-policy=no-user-gesture-required",
+    ],
   });
 }
 
-export async function signInDirector(page: Page, url: string, email: string, password: string): Promise<void> {
+export async function signInDirector(
+  page: Page,
+  url: string,
+  email: string,
+  password: string,
+): Promise<void> {
   await page.goto(`${url}/sign-in`);
   await page.getByRole("tab", { name: "I direct the band" }).click();
   await page.getByLabel("E-mail").fill(email);
@@ -26,7 +37,13 @@ export async function signInDirector(page: Page, url: string, email: string, pas
   await page.waitForURL("**/week");
 }
 
-export async function signInStudent(page: Page, url: string, classCode: string, name: string, words: string): Promise<void> {
+export async function signInStudent(
+  page: Page,
+  url: string,
+  classCode: string,
+  name: string,
+  words: string,
+): Promise<void> {
   await page.goto(`${url}/sign-in`);
   await page.getByLabel("Class code").fill(classCode);
   await page.getByLabel("Your name").fill(name);

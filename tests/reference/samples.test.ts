@@ -5,8 +5,8 @@ import { PitchDetector } from "pitchy";
 import { beforeAll, describe, expect, it } from "vitest";
 import { mixToMono, type Pcm, resample } from "../../src/core/audio";
 import { extractFeatures, makePitchFinder, pitchedSegments } from "../../src/core/listen";
-import { hzToMidi, parsePitch, pitchToMidi } from "../../src/core/music";
 import { median } from "../../src/core/listen/statistics";
+import { hzToMidi, parsePitch, pitchToMidi } from "../../src/core/music";
 
 // Recorded instrument samples: the registry packages tonejs-instrument-*-mp3 (samples CC-BY 3.0), each file named by its
 // sounding pitch. The general-purpose pitch library: pitchy (McLeod pitch method) from the registry.
@@ -26,7 +26,9 @@ async function sample(instrument: string, note: string): Promise<Pcm> {
   const folder = dirname(require.resolve(`tonejs-instrument-${instrument}-mp3/package.json`));
   const decoder = new MPEGDecoder();
   await decoder.ready;
-  const { channelData, sampleRate } = decoder.decode(readFileSync(join(folder, `${note.replace("#", "s")}.mp3`)));
+  const { channelData, sampleRate } = decoder.decode(
+    readFileSync(join(folder, `${note.replace("#", "s")}.mp3`)),
+  );
   decoder.free();
   return { samples: mixToMono(channelData), sampleRate };
 }
@@ -34,12 +36,24 @@ async function sample(instrument: string, note: string): Promise<Pcm> {
 describe.each(SAMPLES)("recorded %s", (instrument, notes) => {
   it.each(notes)("%s is heard at its named pitch, as one note, with its attack in place", async (note) => {
     const pcm = await sample(instrument, note);
-    const padded = new Float32Array(Math.round(0.5 * pcm.sampleRate) + Math.min(pcm.samples.length, Math.round(1.5 * pcm.sampleRate)));
-    padded.set(pcm.samples.subarray(0, padded.length - Math.round(0.5 * pcm.sampleRate)), Math.round(0.5 * pcm.sampleRate));
+    const padded = new Float32Array(
+      Math.round(0.5 * pcm.sampleRate) + Math.min(pcm.samples.length, Math.round(1.5 * pcm.sampleRate)),
+    );
+    padded.set(
+      pcm.samples.subarray(0, padded.length - Math.round(0.5 * pcm.sampleRate)),
+      Math.round(0.5 * pcm.sampleRate),
+    );
     const named = pitchToMidi(parsePitch(note));
-    const features = extractFeatures({ samples: padded, sampleRate: pcm.sampleRate }, { lowest: named - 20, highest: named + 20 });
-    const segments = pitchedSegments(features).filter((segment) => segment.offsetSec - segment.onsetSec > 0.15);
-    const longest = segments.reduce((best, each) => (each.offsetSec - each.onsetSec > best.offsetSec - best.onsetSec ? each : best));
+    const features = extractFeatures(
+      { samples: padded, sampleRate: pcm.sampleRate },
+      { lowest: named - 20, highest: named + 20 },
+    );
+    const segments = pitchedSegments(features).filter(
+      (segment) => segment.offsetSec - segment.onsetSec > 0.15,
+    );
+    const longest = segments.reduce((best, each) =>
+      each.offsetSec - each.onsetSec > best.offsetSec - best.onsetSec ? each : best,
+    );
     expect(Math.abs(longest.midi! - named)).toBeLessThan(0.5);
     expect(segments.every((segment) => Math.abs(segment.midi! - named) < 0.6)).toBe(true);
     expect(segments[0]!.onsetSec).toBeCloseTo(0.5 + audibleStart(pcm), 1);
@@ -49,7 +63,16 @@ describe.each(SAMPLES)("recorded %s", (instrument, notes) => {
 /** The attack by the contract's own words, on the raw file: first 5 ms within 20 dB of the attack's peak level. */
 function audibleStart(pcm: Pcm): number {
   const frame = Math.round(0.005 * pcm.sampleRate);
-  const levels = Array.from({ length: Math.floor((0.6 * pcm.sampleRate) / frame) }, (_, f) => 10 * Math.log10(pcm.samples.subarray(f * frame, (f + 1) * frame).reduce((sum, value) => sum + value * value, 0) / frame + 1e-12));
+  const levels = Array.from(
+    { length: Math.floor((0.6 * pcm.sampleRate) / frame) },
+    (_, f) =>
+      10 *
+      Math.log10(
+        pcm.samples.subarray(f * frame, (f + 1) * frame).reduce((sum, value) => sum + value * value, 0) /
+          frame +
+          1e-12,
+      ),
+  );
   const peak = Math.max(...levels.slice(0, Math.round(0.25 / 0.005)));
   return levels.findIndex((level) => level > peak - 20) * 0.005;
 }
@@ -78,7 +101,10 @@ describe("against a general-purpose pitch library", () => {
     // Frequencies from the definition of equal temperament with A4 = 440 Hz (ISO 16:1975).
     for (let midi = 27; midi <= 108; midi++) {
       const hz = 440 * 2 ** ((midi - 69) / 12);
-      const tone = Float32Array.from({ length: 4096 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * hz * i) / 22050));
+      const tone = Float32Array.from(
+        { length: 4096 },
+        (_, i) => 0.5 * Math.sin((2 * Math.PI * hz * i) / 22050),
+      );
       const heard = makePitchFinder(2048, 22050, 30)(tone, 0);
       expect(Math.abs(hzToMidi(heard.hz) - midi)).toBeLessThan(0.02);
     }

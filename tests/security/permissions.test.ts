@@ -11,7 +11,9 @@ function endpointsOnDisk(folder = "src/pages/api", path = "/api"): string[] {
     if (entry.isDirectory()) return endpointsOnDisk(join(folder, entry.name), `${path}/${entry.name}`);
     const route = entry.name === "index.ts" ? path : `${path}/${entry.name.replace(/\.ts$/, "")}`;
     const source = readFileSync(join(folder, entry.name), "utf8");
-    return [...source.matchAll(/export const (GET|POST|PUT|DELETE)\b/g)].map((match) => `${match[1]} ${route}`);
+    return [...source.matchAll(/export const (GET|POST|PUT|DELETE)\b/g)].map(
+      (match) => `${match[1]} ${route}`,
+    );
   });
 }
 
@@ -29,34 +31,93 @@ const people = {} as Record<Who, Person>;
 const ids = { line: "", group: "", assignment: "", task: "", take: "", player: "", upload: "" };
 const everyone: Who[] = ["nobody", "foreign director", "other student", "student", "director"];
 
-const fresh = () => ({ id: crypto.randomUUID(), taskId: ids.task, bytes: 10, sha256: "0".repeat(64), recordedAt: new Date().toISOString() });
+const fresh = () => ({
+  id: crypto.randomUUID(),
+  taskId: ids.task,
+  bytes: 10,
+  sha256: "0".repeat(64),
+  recordedAt: new Date().toISOString(),
+});
 
 /** 404 stands for "does not exist for you": ids of another band or another player are never confirmed. */
 const TABLE: Record<string, Row> = {
-  "POST /api/sign-in/director": { body: () => ({ email: "nobody@band.example", password: "wrong" }), expects: [400, 400, 400, 400, 400] },
-  "POST /api/sign-in/student": { body: () => ({ classCode: "NONE", name: "x", words: "x" }), expects: [400, 400, 400, 400, 400] },
+  "POST /api/sign-in/director": {
+    body: () => ({ email: "nobody@band.example", password: "wrong" }),
+    expects: [400, 400, 400, 400, 400],
+  },
+  "POST /api/sign-in/student": {
+    body: () => ({ classCode: "NONE", name: "x", words: "x" }),
+    expects: [400, 400, 400, 400, 400],
+  },
   "GET /api/lines": { expects: [401, 200, 403, 403, 200] },
-  "POST /api/lines": { path: () => "/api/lines?fileName=x.musicxml", body: () => new TextEncoder().encode("no music"), expects: [401, 400, 403, 403, 400] },
-  "GET /api/lines/[id]/parts/[instrument]": { path: () => `/api/lines/${ids.line}/parts/concert`, expects: [401, 404, 403, 403, 200] },
+  "POST /api/lines": {
+    path: () => "/api/lines?fileName=x.musicxml",
+    body: () => new TextEncoder().encode("no music"),
+    expects: [401, 400, 403, 403, 400],
+  },
+  "GET /api/lines/[id]/parts/[instrument]": {
+    path: () => `/api/lines/${ids.line}/parts/concert`,
+    expects: [401, 404, 403, 403, 200],
+  },
   "GET /api/assignments": { expects: [401, 200, 403, 403, 200] },
-  "POST /api/assignments": { body: () => ({ lineId: ids.line, groupId: ids.group, goalBpm: 80, timesPerWeek: 5, dueDate: "2099-01-01" }), expects: [401, 404, 403, 403, 200] },
-  "PUT /api/assignments/[id]/withdrawn": { path: () => `/api/assignments/${ids.assignment}/withdrawn`, expects: [401, 404, 403, 403, 200] },
-  "DELETE /api/assignments/[id]/withdrawn": { path: () => `/api/assignments/${ids.assignment}/withdrawn`, expects: [401, 404, 403, 403, 200] },
+  "POST /api/assignments": {
+    body: () => ({
+      lineId: ids.line,
+      groupId: ids.group,
+      goalBpm: 80,
+      timesPerWeek: 5,
+      dueDate: "2099-01-01",
+    }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/assignments/[id]/withdrawn": {
+    path: () => `/api/assignments/${ids.assignment}/withdrawn`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "DELETE /api/assignments/[id]/withdrawn": {
+    path: () => `/api/assignments/${ids.assignment}/withdrawn`,
+    expects: [401, 404, 403, 403, 200],
+  },
   "GET /api/takes": { expects: [401, 200, 403, 403, 200] },
   "GET /api/takes/[id]": { path: () => `/api/takes/${ids.take}`, expects: [401, 404, 403, 403, 200] },
-  "PUT /api/takes/[id]/review": { path: () => `/api/takes/${ids.take}/review`, body: () => ({ decision: "accepted", comment: "", marks: { notes: 3 } }), expects: [401, 404, 403, 403, 200] },
-  "GET /api/takes/[id]/sound": { path: () => `/api/takes/${ids.take}/sound`, expects: [401, 404, 404, 200, 200] },
+  "PUT /api/takes/[id]/review": {
+    path: () => `/api/takes/${ids.take}/review`,
+    body: () => ({ decision: "accepted", comment: "", marks: { notes: 3 } }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/takes/[id]/sound": {
+    path: () => `/api/takes/${ids.take}/sound`,
+    expects: [401, 404, 404, 200, 200],
+  },
   "GET /api/stand": { expects: [401, 403, 200, 200, 403] },
   "GET /api/tasks/[id]": { path: () => `/api/tasks/${ids.task}`, expects: [401, 403, 404, 200, 403] },
   "POST /api/uploads": { body: fresh, expects: [401, 403, 404, 200, 403] },
-  "PUT /api/uploads/[id]/chunk": { path: () => `/api/uploads/${ids.upload}/chunk?offset=0`, body: () => new Uint8Array(5), expects: [401, 403, 404, 200, 403] },
-  "POST /api/uploads/[id]/complete": { path: () => `/api/uploads/${ids.upload}/complete`, expects: [401, 403, 404, 409, 403] },
+  "PUT /api/uploads/[id]/chunk": {
+    path: () => `/api/uploads/${ids.upload}/chunk?offset=0`,
+    body: () => new Uint8Array(5),
+    expects: [401, 403, 404, 200, 403],
+  },
+  "POST /api/uploads/[id]/complete": {
+    path: () => `/api/uploads/${ids.upload}/complete`,
+    expects: [401, 403, 404, 409, 403],
+  },
   "GET /api/players": { expects: [401, 200, 403, 403, 200] },
-  "POST /api/players": { body: () => ({ name: `New ${crypto.randomUUID()}`, instruments: ["flute"], stage: "five-notes", groupIds: [ids.group] }), expects: [401, 404, 403, 403, 200] },
+  "POST /api/players": {
+    body: () => ({
+      name: `New ${crypto.randomUUID()}`,
+      instruments: ["flute"],
+      stage: "five-notes",
+      groupIds: [ids.group],
+    }),
+    expects: [401, 404, 403, 403, 200],
+  },
   "POST /api/groups": { body: () => ({ name: crypto.randomUUID() }), expects: [401, 200, 403, 403, 200] },
   "GET /api/growth": { expects: [401, 200, 403, 403, 200] },
   // Last: these end sessions.
-  "POST /api/players/[id]/card": { path: () => `/api/players/${ids.player}/card`, expects: [401, 404, 403, 403, 200] },
+  "POST /api/players/[id]/card": {
+    path: () => `/api/players/${ids.player}/card`,
+    expects: [401, 404, 403, 403, 200],
+  },
   "POST /api/sign-out": { expects: [200, 200, 200, 200, 200] },
   "POST /api/sign-out-everywhere": { expects: [401, 401, 401, 401, 401] },
 };
@@ -69,15 +130,37 @@ beforeAll(async () => {
   const student = await makePlayer(application, own, "Stu Dent", "clarinet");
   const other = await makePlayer(application, own, "Otto Ther", "flute");
   const doomed = await makePlayer(application, own, "Cara Card", "flute");
-  const { lineId } = await own.director.json<{ lineId: string }>("POST", "/api/lines?fileName=a.musicxml", new TextEncoder().encode(writeMusicXml(line("Bb4:4 | C5:4"))));
-  const { assignmentId } = await own.director.json<{ assignmentId: string }>("POST", "/api/assignments", { lineId, groupId: own.groupId, goalBpm: 80, timesPerWeek: 5, dueDate: "2099-01-01" });
+  const { lineId } = await own.director.json<{ lineId: string }>(
+    "POST",
+    "/api/lines?fileName=a.musicxml",
+    new TextEncoder().encode(writeMusicXml(line("Bb4:4 | C5:4"))),
+  );
+  const { assignmentId } = await own.director.json<{ assignmentId: string }>("POST", "/api/assignments", {
+    lineId,
+    groupId: own.groupId,
+    goalBpm: 80,
+    timesPerWeek: 5,
+    dueDate: "2099-01-01",
+  });
   const stand = await student.person.json<{ tasks: { id: string }[] }>("GET", "/api/stand");
-  Object.assign(ids, { line: lineId, group: own.groupId, assignment: assignmentId, task: stand.tasks[0]!.id, player: doomed.playerId });
+  Object.assign(ids, {
+    line: lineId,
+    group: own.groupId,
+    assignment: assignmentId,
+    task: stand.tasks[0]!.id,
+    player: doomed.playerId,
+  });
   ids.take = await sendTake(student.person, ids.task);
   const announced = fresh();
   await student.person.json("POST", "/api/uploads", announced);
   ids.upload = announced.id;
-  Object.assign(people, { nobody: new Person(application.url), "foreign director": foreign.director, "other student": other.person, student: student.person, director: own.director });
+  Object.assign(people, {
+    nobody: new Person(application.url),
+    "foreign director": foreign.director,
+    "other student": other.person,
+    student: student.person,
+    director: own.director,
+  });
 }, 120_000);
 
 afterAll(() => application?.close());
@@ -86,7 +169,13 @@ async function sendTake(person: Person, taskId: string): Promise<string> {
   const { writeWav } = await import("../../src/core/audio");
   const bytes = writeWav({ samples: new Float32Array(8000), sampleRate: 8000 });
   const sha256 = Buffer.from(await crypto.subtle.digest("SHA-256", bytes)).toString("hex");
-  const announced = { id: crypto.randomUUID(), taskId, bytes: bytes.length, sha256, recordedAt: new Date().toISOString() };
+  const announced = {
+    id: crypto.randomUUID(),
+    taskId,
+    bytes: bytes.length,
+    sha256,
+    recordedAt: new Date().toISOString(),
+  };
   await person.json("POST", "/api/uploads", announced);
   await person.json("PUT", `/api/uploads/${announced.id}/chunk?offset=0`, bytes);
   await person.json("POST", `/api/uploads/${announced.id}/complete`);
@@ -104,15 +193,24 @@ describe("who may do what", () => {
     for (const who of everyone) {
       const response = await people[who].send(method, row.path?.() ?? route, row.body?.());
       statuses.push(response.status);
-      if (!response.ok) expect(((await response.json()) as { error: { message: string } }).error.message).toMatch(/[.!]$/);
+      if (!response.ok)
+        expect(((await response.json()) as { error: { message: string } }).error.message).toMatch(/[.!]$/);
     }
     expect(statuses).toEqual(row.expects);
   });
 });
 
 describe("every state-changing request", () => {
-  it.each([["a foreign page", "https://elsewhere.example"], ["a page on another port", "http://127.0.0.1:1"], ["no page at all", ""]])("from %s is refused", async (_name, origin) => {
-    const response = await fetch(`${application.url}/api/sign-in/student`, { method: "POST", headers: { "Content-Type": "application/json", ...(origin ? { Origin: origin } : {}) }, body: "{}" });
+  it.each([
+    ["a foreign page", "https://elsewhere.example"],
+    ["a page on another port", "http://127.0.0.1:1"],
+    ["no page at all", ""],
+  ])("from %s is refused", async (_name, origin) => {
+    const response = await fetch(`${application.url}/api/sign-in/student`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json", ...(origin ? { Origin: origin } : {}) },
+      body: "{}",
+    });
     expect(response.status).toBe(403);
   });
 });
@@ -135,7 +233,12 @@ describe("signing in", () => {
     const band = await makeBand(application);
     const { words } = await makePlayer(application, band, "Guess Me", "flute");
     const person = new Person(application.url);
-    const attempt = (guess: string) => person.send("POST", "/api/sign-in/student", { classCode: band.classCode, name: "Guess Me", words: guess });
+    const attempt = (guess: string) =>
+      person.send("POST", "/api/sign-in/student", {
+        classCode: band.classCode,
+        name: "Guess Me",
+        words: guess,
+      });
     for (let i = 0; i < 8; i++) expect((await attempt("four wrong little words")).status).toBe(400);
     const rested = await attempt(words);
     expect(rested.status).toBe(429);
@@ -145,7 +248,11 @@ describe("signing in", () => {
   it("finds a name in any case and spacing, and gives a cookie no script can read", async () => {
     const band = await makeBand(application);
     const { words } = await makePlayer(application, band, "Åse  Ünal", "flute");
-    const response = await new Person(application.url).send("POST", "/api/sign-in/student", { classCode: ` ${band.classCode.toLowerCase()} `, name: "åse ünal", words: ` ${words.toUpperCase().replaceAll(" ", "  ")}` });
+    const response = await new Person(application.url).send("POST", "/api/sign-in/student", {
+      classCode: ` ${band.classCode.toLowerCase()} `,
+      name: "åse ünal",
+      words: ` ${words.toUpperCase().replaceAll(" ", "  ")}`,
+    });
     expect(response.status).toBe(200);
     expect(response.headers.get("set-cookie")).toMatch(/HttpOnly/i);
     expect(response.headers.get("set-cookie")).toMatch(/SameSite=Lax/i);
@@ -158,7 +265,10 @@ describe("signing in", () => {
     await band.director.json("POST", `/api/players/${playerId}/card`);
     expect((await person.send("GET", "/api/stand")).status).toBe(401);
     const second = new Person(application.url);
-    await second.json("POST", "/api/sign-in/director", { email: band.directorEmail, password: band.password });
+    await second.json("POST", "/api/sign-in/director", {
+      email: band.directorEmail,
+      password: band.password,
+    });
     await second.json("POST", "/api/sign-out-everywhere");
     expect((await band.director.send("GET", "/api/assignments")).status).toBe(401);
   });

@@ -47,7 +47,15 @@ export async function startApplication(): Promise<Application> {
   const home = mkdtempSync(join(tmpdir(), "ulu-test-"));
   const port = await freePort();
   const url = `http://127.0.0.1:${port}`;
-  const env = { ...process.env, DATABASE_URL: database.url, ULU_HOME: home, PORT: String(port), HOST: "127.0.0.1", TZ: "UTC", LOG_LEVEL: "warn" };
+  const env = {
+    ...process.env,
+    DATABASE_URL: database.url,
+    ULU_HOME: home,
+    PORT: String(port),
+    HOST: "127.0.0.1",
+    TZ: "UTC",
+    LOG_LEVEL: "warn",
+  };
   let web: ChildProcess | undefined;
   let worker: ChildProcess | undefined;
   const end = async (child: ChildProcess | undefined, signal: NodeJS.Signals) => {
@@ -103,12 +111,22 @@ export class Person {
   private cookie = "";
   constructor(private readonly base: string) {}
 
-  async send(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Response> {
+  async send(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Response> {
     const raw = body instanceof Uint8Array;
     const response = await fetch(this.base + path, {
       method,
       redirect: "manual",
-      headers: { Origin: this.base, Cookie: this.cookie, ...(body === undefined || raw ? {} : { "Content-Type": "application/json" }), ...headers },
+      headers: {
+        Origin: this.base,
+        Cookie: this.cookie,
+        ...(body === undefined || raw ? {} : { "Content-Type": "application/json" }),
+        ...headers,
+      },
       body: body === undefined ? null : raw ? (body as BodyInit) : JSON.stringify(body),
     });
     const set = response.headers.get("set-cookie");
@@ -139,7 +157,24 @@ export async function makeBand(application: Application): Promise<TestBand> {
   const [number, password] = [++bands, "a long test password"];
   const classCode = `TEST-${number}`;
   const directorEmail = `director${number}@band.example`;
-  const made = await application.ulu(["new-band", "--name", `Test Band ${number}`, "--town", "Testholm", "--code", classCode, "--zone", "Europe/Lisbon", "--director", "Dita Rector", "--email", directorEmail], { ULU_PASSWORD: password });
+  const made = await application.ulu(
+    [
+      "new-band",
+      "--name",
+      `Test Band ${number}`,
+      "--town",
+      "Testholm",
+      "--code",
+      classCode,
+      "--zone",
+      "Europe/Lisbon",
+      "--director",
+      "Dita Rector",
+      "--email",
+      directorEmail,
+    ],
+    { ULU_PASSWORD: password },
+  );
   if (made.code !== 0) throw new Error(made.err);
   const director = new Person(application.url);
   await director.json("POST", "/api/sign-in/director", { email: directorEmail, password });
@@ -148,8 +183,19 @@ export async function makeBand(application: Application): Promise<TestBand> {
 }
 
 /** Adds a player, draws the card and signs the player in. */
-export async function makePlayer(application: Application, band: TestBand, name: string, instrument: string, stage = "small-tunes"): Promise<{ person: Person; playerId: string; words: string }> {
-  const { playerId } = await band.director.json<{ playerId: string }>("POST", "/api/players", { name, instruments: [instrument], stage, groupIds: [] });
+export async function makePlayer(
+  application: Application,
+  band: TestBand,
+  name: string,
+  instrument: string,
+  stage = "small-tunes",
+): Promise<{ person: Person; playerId: string; words: string }> {
+  const { playerId } = await band.director.json<{ playerId: string }>("POST", "/api/players", {
+    name,
+    instruments: [instrument],
+    stage,
+    groupIds: [],
+  });
   const { words } = await band.director.json<{ words: string }>("POST", `/api/players/${playerId}/card`);
   const person = new Person(application.url);
   await person.json("POST", "/api/sign-in/student", { classCode: band.classCode, name, words });

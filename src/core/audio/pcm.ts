@@ -10,7 +10,8 @@ export function mixToMono(channels: readonly Float32Array[]): Float32Array {
   if (!first) return new Float32Array(0);
   if (others.length === 0) return first;
   const mono = new Float32Array(first.length);
-  for (const channel of channels) for (let i = 0; i < mono.length; i++) mono[i]! += channel[i]! / channels.length;
+  for (const channel of channels)
+    for (let i = 0; i < mono.length; i++) mono[i]! += channel[i]! / channels.length;
   return mono;
 }
 
@@ -46,7 +47,13 @@ export function resample(pcm: Pcm, targetRate: number): Pcm {
     const row = Math.round((at - whole) * PHASES) * taps;
     const from = whole - reach + 1;
     const first = Math.max(0, -from);
-    out[n] = product(samples, from + first, table, row + first, Math.min(taps, samples.length - from) - first);
+    out[n] = product(
+      samples,
+      from + first,
+      table,
+      row + first,
+      Math.min(taps, samples.length - from) - first,
+    );
   }
   return { samples: out, sampleRate: targetRate };
 }
@@ -71,7 +78,12 @@ export function peaks(samples: Float32Array, count: number): number[] {
   const stretch = samples.length / count;
   for (let i = 0; i < count; i++) {
     let top = 0;
-    for (let n = Math.floor(i * stretch), end = Math.min(samples.length, Math.floor((i + 1) * stretch)); n < end; n++) top = Math.max(top, Math.abs(samples[n]!));
+    for (
+      let n = Math.floor(i * stretch), end = Math.min(samples.length, Math.floor((i + 1) * stretch));
+      n < end;
+      n++
+    )
+      top = Math.max(top, Math.abs(samples[n]!));
     outline[i] = Math.round(Math.min(1, top) * 1000) / 1000;
   }
   return outline;

@@ -52,7 +52,11 @@ const FREE_SEC = 0.05;
  * @param markedSecPerQuarter  tempo asked for; half to about twice as slow is searched
  * Method: alignment with skips and jumps after C. Raphael and A. Arzt & G. Widmer's work on score following; costs are our own.
  */
-export function align(notes: readonly SoundingNote[], segments: readonly Segment[], markedSecPerQuarter: number): Alignment {
+export function align(
+  notes: readonly SoundingNote[],
+  segments: readonly Segment[],
+  markedSecPerQuarter: number,
+): Alignment {
   const pitchCosts = pitchCostTable(notes, segments);
   const tempi = Array.from({ length: 17 }, (_, i) => markedSecPerQuarter * 0.56 * 1.09 ** i);
   let best: Alignment | undefined;
@@ -77,13 +81,19 @@ function pitchCostTable(notes: readonly SoundingNote[], segments: readonly Segme
       if (note.midi === null || segment.midi === null) return;
       const off = Math.abs(segment.midi - note.midi);
       const octave = Math.abs(off - 12) < 0.6 || Math.abs(off - 24) < 0.6;
-      table[i * segments.length + j] = off < 0.55 ? 0.15 * off : off < 1.4 ? COST.semitoneOff : octave ? COST.octaveOff : COST.wrong;
+      table[i * segments.length + j] =
+        off < 0.55 ? 0.15 * off : off < 1.4 ? COST.semitoneOff : octave ? COST.octaveOff : COST.wrong;
     });
   });
   return table;
 }
 
-function alignAtTempo(notes: readonly SoundingNote[], segments: readonly Segment[], pitchCosts: Float32Array, secPerQuarter: number): Alignment {
+function alignAtTempo(
+  notes: readonly SoundingNote[],
+  segments: readonly Segment[],
+  pitchCosts: Float32Array,
+  secPerQuarter: number,
+): Alignment {
   const N = notes.length;
   const M = segments.length;
   const total = new Float64Array(N * M).fill(Number.POSITIVE_INFINITY);
@@ -92,8 +102,10 @@ function alignAtTempo(notes: readonly SoundingNote[], segments: readonly Segment
   const extraCost = new Float64Array(M + 1);
   segments.forEach((segment, j) => {
     const seconds = segment.offsetSec - segment.onsetSec;
-    const weak = segment.attackDb < 5 && j > 0 && segment.gapSec < 0.03 && sameSound(segments[j - 1]!, segment);
-    extraCost[j + 1] = extraCost[j]! + (weak ? 0.12 : COST.extra + COST.extraLong * Math.min(1, seconds / 0.3));
+    const weak =
+      segment.attackDb < 5 && j > 0 && segment.gapSec < 0.03 && sameSound(segments[j - 1]!, segment);
+    extraCost[j + 1] =
+      extraCost[j]! + (weak ? 0.12 : COST.extra + COST.extraLong * Math.min(1, seconds / 0.3));
   });
 
   for (let j = 0; j < M; j++) {
@@ -155,7 +167,9 @@ function alignAtTempo(notes: readonly SoundingNote[], segments: readonly Segment
       // One long segment may hold two notes of the same pitch that were not re-attacked.
       if (i > 0 && notes[i]!.midi === notes[i - 1]!.midi && notes[i]!.midi !== null) {
         const lasts = segments[j]!.offsetSec - segments[j]!.onsetSec;
-        const needs = (notes[i]!.onsetQuarters - notes[i - 1]!.onsetQuarters + 0.4 * notes[i]!.durationQuarters) * secPerQuarter;
+        const needs =
+          (notes[i]!.onsetQuarters - notes[i - 1]!.onsetQuarters + 0.4 * notes[i]!.durationQuarters) *
+          secPerQuarter;
         const cost = total[(i - 1) * M + j]! + COST.shared;
         if (lasts > needs && cost < best) {
           best = cost;
@@ -165,7 +179,10 @@ function alignAtTempo(notes: readonly SoundingNote[], segments: readonly Segment
       }
       const place = Math.abs(notes[i]!.beat - 1) < 1e-6 || i === 0 ? 0 : COST.jumpInsideBar;
       const rest = segments[j]!.gapSec > 0.35 ? COST.jumpAfterGap : 0;
-      for (const [costs, cells] of [[backward, backwardCell], [forward, forwardCell]] as const) {
+      for (const [costs, cells] of [
+        [backward, backwardCell],
+        [forward, forwardCell],
+      ] as const) {
         const cost = costs[i]! + COST.jump + place + rest + match;
         if (cost < best) {
           best = cost;
@@ -183,7 +200,10 @@ function alignAtTempo(notes: readonly SoundingNote[], segments: readonly Segment
   let lowest = Number.POSITIVE_INFINITY;
   for (let i = 0; i < N; i++) {
     for (let j = 0; j < M; j++) {
-      const cost = total[i * M + j]! + Math.min(COST.unreachedCap, COST.unreached * (N - 1 - i)) + Math.min(6, COST.afterEnd * (M - 1 - j));
+      const cost =
+        total[i * M + j]! +
+        Math.min(COST.unreachedCap, COST.unreached * (N - 1 - i)) +
+        Math.min(6, COST.afterEnd * (M - 1 - j));
       if (cost < lowest) {
         lowest = cost;
         end = i * M + j;
@@ -191,7 +211,8 @@ function alignAtTempo(notes: readonly SoundingNote[], segments: readonly Segment
     }
   }
   const matches: Match[] = [];
-  for (let cell = end; cell >= 0; cell = from[cell]!) matches.push({ note: Math.floor(cell / M), segment: cell % M, jump: jumped[cell] === 1 });
+  for (let cell = end; cell >= 0; cell = from[cell]!)
+    matches.push({ note: Math.floor(cell / M), segment: cell % M, jump: jumped[cell] === 1 });
   matches.reverse();
   return { matches, cost: lowest / Math.max(1, N), secPerQuarter };
 }
@@ -200,7 +221,12 @@ function alignAtTempo(notes: readonly SoundingNote[], segments: readonly Segment
 function gapCost(playedSec: number, expectedSec: number): number {
   const off = Math.abs(playedSec - expectedSec) - FREE_SEC;
   if (off <= 0) return 0;
-  const ratio = Math.abs(Math.log(Math.max(0.02, playedSec > expectedSec ? playedSec - FREE_SEC : playedSec + FREE_SEC) / expectedSec)) - FREE_RATIO;
+  const ratio =
+    Math.abs(
+      Math.log(
+        Math.max(0.02, playedSec > expectedSec ? playedSec - FREE_SEC : playedSec + FREE_SEC) / expectedSec,
+      ),
+    ) - FREE_RATIO;
   return ratio <= 0 ? 0 : Math.min(COST.lateCap, (ratio / 0.4) ** 2 + 0.6 * ratio);
 }
 
@@ -215,7 +241,10 @@ function ownTempo(notes: readonly SoundingNote[], segments: readonly Segment[], 
     const before = path.matches[place - 1];
     if (!before || match.jump || match.segment === before.segment) return;
     const quarters = notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters;
-    rates.push([(segments[match.segment]!.onsetSec - segments[before.segment]!.onsetSec) / quarters, quarters]);
+    rates.push([
+      (segments[match.segment]!.onsetSec - segments[before.segment]!.onsetSec) / quarters,
+      quarters,
+    ]);
   });
   if (rates.length < 3) return path.secPerQuarter;
   rates.sort((a, b) => a[0] - b[0]);

@@ -1,13 +1,13 @@
 import type { Pcm } from "../audio";
 import { instrumentById } from "../music";
-import { type Score, timeline, type Timeline } from "../score";
+import { type Score, type Timeline, timeline } from "../score";
 import { align } from "./align";
 import { extractFeatures, type Features, type PitchReach } from "./features";
 import { judge, round } from "./judge";
 import { heldTones, judgeLongTones, measureLongTone } from "./long-tone";
 import { pitchedSegments, type Segment, struckSegments } from "./segments";
 import { percentile } from "./statistics";
-import type { AssessOptions, Assessment, Mode, TakeStatus } from "./types";
+import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
 export const ENGINE_VERSION = "1.0.0";
@@ -29,9 +29,13 @@ const MATCH_FIT = 0.45;
  * The meaning of every field is fixed in docs/listening.md.
  */
 export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Assessment {
-  const line = timeline(score, { ...(options.bpm ? { bpm: options.bpm } : {}), ...(options.withoutRepeats ? { withoutRepeats: true } : {}) });
+  const line = timeline(score, {
+    ...(options.bpm ? { bpm: options.bpm } : {}),
+    ...(options.withoutRepeats ? { withoutRepeats: true } : {}),
+  });
   if (line.notes.length === 0) throw new RangeError("The score has no sounding note");
-  if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate) throw new RangeError("The take is longer than 15 minutes");
+  if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate)
+    throw new RangeError("The take is longer than 15 minutes");
   const mode: Mode = options.mode ?? (line.notes.every((note) => note.midi === null) ? "rhythm" : "melody");
 
   const features = extractFeatures(pcm, mode === "rhythm" ? null : pitchReach(line, options.instrumentId));
@@ -40,10 +44,17 @@ export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Ass
 
   const segments = pitchedSegments(features);
   if (!soundsLikeMusic(segments, features)) return unassessed("no-music");
-  return mode === "longtone" ? assessLongTones(line, segments, features, options) : assessMelody(line, segments, features, options);
+  return mode === "longtone"
+    ? assessLongTones(line, segments, features, options)
+    : assessMelody(line, segments, features, options);
 }
 
-function assessMelody(line: Timeline, heard: readonly Segment[], features: Features, options: AssessOptions): Assessment {
+function assessMelody(
+  line: Timeline,
+  heard: readonly Segment[],
+  features: Features,
+  options: AssessOptions,
+): Assessment {
   const tuning = ownTuning(heard);
   const octave = wholeTakeOctave(line, heard, tuning);
   const segments = heard.map((segment) => ({ ...segment, midi: segment.midi! - tuning - 12 * octave }));
@@ -87,12 +98,28 @@ function assessRhythm(line: Timeline, features: Features, options: AssessOptions
   };
 }
 
-function assessLongTones(line: Timeline, segments: readonly Segment[], features: Features, options: AssessOptions): Assessment {
+function assessLongTones(
+  line: Timeline,
+  segments: readonly Segment[],
+  features: Features,
+  options: AssessOptions,
+): Assessment {
   const held = heldTones(segments);
-  const longest = held.reduce<(typeof held)[number] | undefined>((best, each) => (!best || lasting(each.tone) > lasting(best.tone) ? each : best), undefined);
+  const longest = held.reduce<(typeof held)[number] | undefined>(
+    (best, each) => (!best || lasting(each.tone) > lasting(best.tone) ? each : best),
+    undefined,
+  );
   if (!longest) return unassessed("no-music");
-  const notes = judgeLongTones(line.notes, held.map(({ tone }) => tone), options.pitchToleranceCents ?? 50);
-  return { ...unassessed("assessed"), notes, longTone: measureLongTone(features, longest.tone, longest.cracked) };
+  const notes = judgeLongTones(
+    line.notes,
+    held.map(({ tone }) => tone),
+    options.pitchToleranceCents ?? 50,
+  );
+  return {
+    ...unassessed("assessed"),
+    notes,
+    longTone: measureLongTone(features, longest.tone, longest.cracked),
+  };
 }
 
 function lasting(segment: Segment): number {
@@ -119,7 +146,9 @@ function pitchReach(line: Timeline, instrumentId: string | undefined): PitchReac
 
 /** Playing holds steady pitches for a good part of its sounding time; speech glides and noise has none. */
 function soundsLikeMusic(segments: readonly Segment[], features: Features): boolean {
-  const steady = segments.filter((segment) => segment.spread < 0.25 && lasting(segment) >= 0.09 && segment.clarity > 0.8);
+  const steady = segments.filter(
+    (segment) => segment.spread < 0.25 && lasting(segment) >= 0.09 && segment.clarity > 0.8,
+  );
   const steadySec = steady.reduce((sum, segment) => sum + lasting(segment), 0);
   const loud = percentile(features.levelDb, 95) - 30;
   let soundingSec = 0;

@@ -34,7 +34,9 @@ export function ownBeat(points: readonly BeatPoint[], otherwiseSecPerQuarter: nu
     const members = points.flatMap((point, i) => (point.run === run && i !== without ? [i] : []));
     const far = members.map((i) => Math.abs(points[i]!.quarters - quarters)).sort((a, b) => a - b);
     const reach = Math.max(REACH, (far[Math.min(5, far.length - 1)] ?? 0) * 1.05);
-    const weights = members.map((i) => Math.max(0, 1 - (Math.abs(points[i]!.quarters - quarters) / reach) ** 3) ** 3 * robust[i]!);
+    const weights = members.map(
+      (i) => Math.max(0, 1 - (Math.abs(points[i]!.quarters - quarters) / reach) ** 3) ** 3 * robust[i]!,
+    );
     const few = members.length < 4;
     const fit = weightedLine(
       members.map((i) => points[i]!.quarters),
@@ -44,7 +46,10 @@ export function ownBeat(points: readonly BeatPoint[], otherwiseSecPerQuarter: nu
       overall,
     );
     if (!few && fit.slope > 0.5 * overall && fit.slope < 2 * overall) return fit;
-    return { value: median(members.map((i) => points[i]!.sec + (quarters - points[i]!.quarters) * overall)), slope: overall };
+    return {
+      value: median(members.map((i) => points[i]!.sec + (quarters - points[i]!.quarters) * overall)),
+      slope: overall,
+    };
   };
   for (let round = 0; round < 2; round++) {
     const off = points.map((point) => Math.abs(point.sec - line(point.quarters, point.run).value));
@@ -65,7 +70,9 @@ function gaps(points: readonly BeatPoint[]): { rate: number; at: number }[] {
   return points.flatMap((point, i) => {
     const before = points[i - 1];
     const quarters = before && before.run === point.run ? point.quarters - before.quarters : 0;
-    return quarters > 0 ? [{ rate: (point.sec - before!.sec) / quarters, at: (point.quarters + before!.quarters) / 2 }] : [];
+    return quarters > 0
+      ? [{ rate: (point.sec - before!.sec) / quarters, at: (point.quarters + before!.quarters) / 2 }]
+      : [];
   });
 }
 
@@ -78,7 +85,13 @@ function overallRate(points: readonly BeatPoint[], otherwise: number): number {
   if (longest.length < 5) return median(rates);
   const middle = median(longest.map((point) => point.quarters));
   const typical = [percentile(rates, 20), percentile(rates, 80)];
-  const fit = weightedLine(longest.map((p) => p.quarters), longest.map((p) => p.sec), longest.map(() => 1), middle, otherwise);
+  const fit = weightedLine(
+    longest.map((p) => p.quarters),
+    longest.map((p) => p.sec),
+    longest.map(() => 1),
+    middle,
+    otherwise,
+  );
   return fit.slope >= typical[0]! * 0.9 && fit.slope <= typical[1]! * 1.1 ? fit.slope : median(rates);
 }
 

@@ -54,7 +54,9 @@ export function extractFeatures(pcm: Pcm, reach: PitchReach | null): Features {
   const { samples } = resample(pcm, ANALYSIS_RATE);
   const fineFrames = Math.max(1, Math.floor(samples.length / FINE_HOP));
   const levelDb = levels(samples, fineFrames);
-  const pitch = reach ? pitchTrack(samples, fineFrames, levelDb, reach) : { midi: new Float32Array(0), clarity: new Float32Array(0) };
+  const pitch = reach
+    ? pitchTrack(samples, fineFrames, levelDb, reach)
+    : { midi: new Float32Array(0), clarity: new Float32Array(0) };
   return {
     durationSec: pcm.samples.length / pcm.sampleRate,
     fineHopSec: FINE_HOP / ANALYSIS_RATE,
@@ -70,7 +72,8 @@ function levels(samples: Float32Array, frames: number): Float32Array {
   for (let f = 0; f < frames; f++) {
     let energy = 0;
     const from = f * FINE_HOP - FINE_HOP / 2;
-    for (let i = Math.max(0, from); i < from + FINE_HOP && i < samples.length; i++) energy += samples[i]! ** 2;
+    for (let i = Math.max(0, from); i < from + FINE_HOP && i < samples.length; i++)
+      energy += samples[i]! ** 2;
     levelDb[f] = Math.max(-100, 10 * Math.log10(energy / FINE_HOP + 1e-12));
   }
   return levelDb;
@@ -79,7 +82,10 @@ function levels(samples: Float32Array, frames: number): Float32Array {
 function spectralFlux(samples: Float32Array, frames: number): Float32Array {
   const fft = new FFT(FLUX_SIZE);
   const bins = Math.floor((FLUX_TOP_HZ * FLUX_SIZE) / ANALYSIS_RATE);
-  const window = Float64Array.from({ length: FLUX_SIZE }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / FLUX_SIZE));
+  const window = Float64Array.from(
+    { length: FLUX_SIZE },
+    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / FLUX_SIZE),
+  );
   const frame = new Float64Array(FLUX_SIZE);
   const spectrum = new Float64Array(2 * FLUX_SIZE);
   const history = Array.from({ length: FLUX_LAG + 1 }, () => new Float32Array(bins));
@@ -105,10 +111,14 @@ function spectralFlux(samples: Float32Array, frames: number): Float32Array {
 function pitchTrack(samples: Float32Array, fineFrames: number, levelDb: Float32Array, reach: PitchReach) {
   const lowestHz = Math.max(30, midiToHz(reach.lowest));
   const halve = midiToHz(reach.highest) < HALF_RATE_BELOW_HZ && !reach.struckBars;
-  const source = halve ? resample({ samples, sampleRate: ANALYSIS_RATE }, ANALYSIS_RATE / 2).samples : samples;
+  const source = halve
+    ? resample({ samples, sampleRate: ANALYSIS_RATE }, ANALYSIS_RATE / 2).samples
+    : samples;
   const rate = halve ? ANALYSIS_RATE / 2 : ANALYSIS_RATE;
   const size = (lowestHz * 1024 >= 2.6 * ANALYSIS_RATE ? 1024 : 2048) / (halve ? 2 : 1);
-  const find = reach.struckBars ? makeBarPitchFinder(2048, rate, lowestHz, midiToHz(reach.highest)) : makePitchFinder(size, rate, lowestHz);
+  const find = reach.struckBars
+    ? makeBarPitchFinder(2048, rate, lowestHz, midiToHz(reach.highest))
+    : makePitchFinder(size, rate, lowestHz);
   const centre = (reach.struckBars ? 2048 : size) / 2;
   const frames = Math.ceil(fineFrames / FINE_PER_PITCH);
   const midi = new Float32Array(frames);

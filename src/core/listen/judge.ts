@@ -1,10 +1,17 @@
-import { type Fingering, fingeringFor, type Instrument, instrumentById, signatureAlter, spellMidi } from "../music";
+import {
+  type Fingering,
+  fingeringFor,
+  type Instrument,
+  instrumentById,
+  signatureAlter,
+  spellMidi,
+} from "../music";
 import type { SoundingNote, Timeline } from "../score";
 import type { Alignment, Match } from "./align";
 import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
 import type { Features } from "./features";
 import type { Segment } from "./segments";
-import type { AssessOptions, Assessment, NoteFlag, NoteVerdict, TakeBreak } from "./types";
+import type { Assessment, AssessOptions, NoteFlag, NoteVerdict, TakeBreak } from "./types";
 
 /** Below this confidence a wrong note is given to the player. */
 const BENEFIT_BELOW = 0.45;
@@ -43,7 +50,14 @@ interface Heard {
  * Turns an alignment into verdicts a note, extra notes and breaks.
  * @param tuningCents  the take's own tuning; segments come with it already removed
  */
-export function judge(line: Timeline, segments: readonly Segment[], alignment: Alignment, features: Features, tuningCents: number, options: AssessOptions): Judgement {
+export function judge(
+  line: Timeline,
+  segments: readonly Segment[],
+  alignment: Alignment,
+  features: Features,
+  tuningCents: number,
+  options: AssessOptions,
+): Judgement {
   const { notes } = line;
   const instrument = options.instrumentId ? instrumentById(options.instrumentId) : undefined;
   const passes = splitPasses(alignment.matches);
@@ -60,14 +74,26 @@ export function judge(line: Timeline, segments: readonly Segment[], alignment: A
     points.push({ quarters: notes[i]!.onsetQuarters, sec: each.onsetSec, run: each.run });
   });
   const beat = ownBeat(points, alignment.secPerQuarter);
-  const verdicts = notes.map((note, i) => verdictOf(note, heard[i], heard[i + 1], beat, pointOf.get(i), tuningCents, options, instrument));
+  const verdicts = notes.map((note, i) =>
+    verdictOf(note, heard[i], heard[i + 1], beat, pointOf.get(i), tuningCents, options, instrument),
+  );
 
   const lastHeard = heard.findLastIndex(Boolean);
   if (lastHeard >= 0 && notes.length - 1 - lastHeard >= STOPPED_NOTES) {
     const end = heard[lastHeard]!.offsetSec;
-    breaks.push({ kind: "stopped-early", atSec: end, seconds: Math.max(0, features.durationSec - end), measure: notes[lastHeard + 1]!.measure });
+    breaks.push({
+      kind: "stopped-early",
+      atSec: end,
+      seconds: Math.max(0, features.durationSec - end),
+      measure: notes[lastHeard + 1]!.measure,
+    });
   }
-  const inTime = verdicts.filter((verdict, i) => verdict.verdict === "ok" && !heard[i]?.unbroken && (verdict.timingMs === null || Math.abs(verdict.timingMs) < 180)).length;
+  const inTime = verdicts.filter(
+    (verdict, i) =>
+      verdict.verdict === "ok" &&
+      !heard[i]?.unbroken &&
+      (verdict.timingMs === null || Math.abs(verdict.timingMs) < 180),
+  ).length;
   const reached = Math.max(1, lastHeard + 1 - heard.findIndex(Boolean));
   return {
     notes: verdicts,
@@ -89,7 +115,9 @@ function splitPasses(matches: readonly Match[]): Match[][] {
 
 /** The best complete pass where there is one, else for every note the last pass that reached it. */
 function chooseMatches(passes: readonly Match[][], noteCount: number): (Match & { pass: number })[] {
-  const complete = passes.map((pass, index) => ({ pass, index })).filter(({ pass }) => pass.length >= 0.9 * noteCount);
+  const complete = passes
+    .map((pass, index) => ({ pass, index }))
+    .filter(({ pass }) => pass.length >= 0.9 * noteCount);
   const best = complete.sort((a, b) => b.pass.length - a.pass.length || b.index - a.index)[0];
   const byNote = new Map<number, Match & { pass: number }>();
   passes.forEach((pass, index) => {
@@ -99,23 +127,48 @@ function chooseMatches(passes: readonly Match[][], noteCount: number): (Match & 
   return [...byNote.values()].sort((a, b) => a.note - b.note);
 }
 
-function restarts(passes: readonly Match[][], notes: readonly SoundingNote[], segments: readonly Segment[]): TakeBreak[] {
+function restarts(
+  passes: readonly Match[][],
+  notes: readonly SoundingNote[],
+  segments: readonly Segment[],
+): TakeBreak[] {
   return passes.slice(1).flatMap((pass, i) => {
     const before = passes[i]!.at(-1)!;
     const first = pass[0]!;
     if (first.note > before.note) return [];
     const atSec = segments[first.segment]!.onsetSec;
-    return [{ kind: "restart" as const, atSec, seconds: Math.max(0, atSec - segments[before.segment]!.offsetSec), measure: notes[first.note]!.measure }];
+    return [
+      {
+        kind: "restart" as const,
+        atSec,
+        seconds: Math.max(0, atSec - segments[before.segment]!.offsetSec),
+        measure: notes[first.note]!.measure,
+      },
+    ];
   });
 }
 
-function hear(chosen: readonly (Match & { pass: number })[], notes: readonly SoundingNote[], segments: readonly Segment[], features: Features, secPerQuarter: number): (Heard | undefined)[] {
+function hear(
+  chosen: readonly (Match & { pass: number })[],
+  notes: readonly SoundingNote[],
+  segments: readonly Segment[],
+  features: Features,
+  secPerQuarter: number,
+): (Heard | undefined)[] {
   const heard: (Heard | undefined)[] = notes.map(() => undefined);
   const used = new Set(chosen.map((match) => match.segment));
   chosen.forEach((match, place) => {
     const segment = segments[match.segment]!;
     const before = chosen[place - 1];
-    const own: Heard = { segment, segmentIndex: match.segment, run: match.pass, onsetSec: segment.onsetSec, offsetSec: segment.offsetSec, unbroken: false, cracked: false };
+    const own: Heard = {
+      segment,
+      segmentIndex: match.segment,
+      run: match.pass,
+      onsetSec: segment.onsetSec,
+      offsetSec: segment.offsetSec,
+      unbroken: false,
+      cracked: false,
+    };
     const crack = segments[match.segment - 1];
     if (crack && !used.has(match.segment - 1) && isCrack(crack, segment)) {
       own.onsetSec = crack.onsetSec;
@@ -123,11 +176,26 @@ function hear(chosen: readonly (Match & { pass: number })[], notes: readonly Sou
     }
     // A pause inside one note leaves a second segment of the same pitch: the note lasts until its end.
     const tail = segments[match.segment + 1];
-    if (tail && !used.has(match.segment + 1) && tail.gapSec < 0.06 && tail.attackDb < 5 && tail.midi !== null && segment.midi !== null && Math.abs(tail.midi - segment.midi) < 0.6) own.offsetSec = tail.offsetSec;
+    if (
+      tail &&
+      !used.has(match.segment + 1) &&
+      tail.gapSec < 0.06 &&
+      tail.attackDb < 5 &&
+      tail.midi !== null &&
+      segment.midi !== null &&
+      Math.abs(tail.midi - segment.midi) < 0.6
+    )
+      own.offsetSec = tail.offsetSec;
     if (before && before.segment === match.segment) {
       const previous = heard[before.note]!;
-      const expected = previous.onsetSec + (notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
-      const attack = faintAttack(features, expected, 0.3 * notes[match.note]!.durationQuarters * secPerQuarter);
+      const expected =
+        previous.onsetSec +
+        (notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
+      const attack = faintAttack(
+        features,
+        expected,
+        0.3 * notes[match.note]!.durationQuarters * secPerQuarter,
+      );
       own.onsetSec = attack ?? expected;
       own.unbroken = attack === undefined;
       own.cracked = false;
@@ -140,7 +208,11 @@ function hear(chosen: readonly (Match & { pass: number })[], notes: readonly Sou
 
 function isCrack(crack: Segment, note: Segment): boolean {
   if (crack.midi === null || note.midi === null) return false;
-  return crack.offsetSec - crack.onsetSec < CRACK_SEC && note.onsetSec - crack.offsetSec < 0.04 && Math.abs(crack.midi - note.midi) > 0.8;
+  return (
+    crack.offsetSec - crack.onsetSec < CRACK_SEC &&
+    note.onsetSec - crack.offsetSec < 0.04 &&
+    Math.abs(crack.midi - note.midi) > 0.8
+  );
 }
 
 /** The strongest small rise around an expected attack inside one unbroken sound; undefined when there is none. */
@@ -151,17 +223,25 @@ function faintAttack(features: Features, expectedSec: number, reachSec: number):
   const to = Math.min(flux.length - 5, Math.round((expectedSec + reach) / fineHopSec));
   let best = -1;
   for (let g = from; g <= to; g++) {
-    const dip = Math.max(levelDb[g + 3]!, levelDb[g + 4]!) - Math.min(levelDb[g - 3]!, levelDb[g - 2]!, levelDb[g - 1]!);
+    const dip =
+      Math.max(levelDb[g + 3]!, levelDb[g + 4]!) -
+      Math.min(levelDb[g - 3]!, levelDb[g - 2]!, levelDb[g - 1]!);
     if (dip >= 1.5 && (best < 0 || flux[g]! > flux[best]!)) best = g;
   }
   if (best < 0) return undefined;
   let mean = 0;
-  for (let g = from - 20; g < to + 20; g++) mean += (flux[Math.max(0, Math.min(flux.length - 1, g))] ?? 0) / (to - from + 40);
+  for (let g = from - 20; g < to + 20; g++)
+    mean += (flux[Math.max(0, Math.min(flux.length - 1, g))] ?? 0) / (to - from + 40);
   return flux[best]! > 1.6 * mean ? best * fineHopSec : undefined;
 }
 
 /** Begins a new run after every hesitation, so that one pause does not make the notes around it late. */
-function splitAtHesitations(heard: (Heard | undefined)[], notes: readonly SoundingNote[], secPerQuarter: number, beatQuarters: number): TakeBreak[] {
+function splitAtHesitations(
+  heard: (Heard | undefined)[],
+  notes: readonly SoundingNote[],
+  secPerQuarter: number,
+  beatQuarters: number,
+): TakeBreak[] {
   const breaks: TakeBreak[] = [];
   let added = 0;
   let before = -1;
@@ -173,9 +253,19 @@ function splitAtHesitations(heard: (Heard | undefined)[], notes: readonly Soundi
       const expected = (notes[i]!.onsetQuarters - notes[before]!.onsetQuarters) * secPerQuarter;
       const over = each.onsetSec - previous.onsetSec - expected;
       const relative = (each.onsetSec - previous.onsetSec) / expected;
-      if (!each.unbroken && !notes[before]!.fermata && over > Math.max(HESITATION_SEC, HESITATION_BEATS * beatQuarters * secPerQuarter) && relative > 1.45) {
+      if (
+        !each.unbroken &&
+        !notes[before]!.fermata &&
+        over > Math.max(HESITATION_SEC, HESITATION_BEATS * beatQuarters * secPerQuarter) &&
+        relative > 1.45
+      ) {
         added++;
-        breaks.push({ kind: "hesitation", atSec: previous.onsetSec + expected, seconds: over, measure: notes[i]!.measure });
+        breaks.push({
+          kind: "hesitation",
+          atSec: previous.onsetSec + expected,
+          seconds: over,
+          measure: notes[i]!.measure,
+        });
       }
     }
     each.run = passRun * 1000 + added;
@@ -196,7 +286,17 @@ function verdictOf(
 ): NoteVerdict {
   const place = { index: note.index, eventId: note.eventId, measure: note.measure, beat: note.beat };
   if (!heard || heard.unbroken) {
-    const silent = { kind: null, onset: null, offset: null, playedMidi: null, cents: null, timing: null, timingMs: null, length: null, lengthRatio: null };
+    const silent = {
+      kind: null,
+      onset: null,
+      offset: null,
+      playedMidi: null,
+      cents: null,
+      timing: null,
+      timingMs: null,
+      length: null,
+      lengthRatio: null,
+    };
     return { ...place, verdict: "missed", ...silent, flags: [], confidence: heard ? 0.6 : 0.9 };
   }
   const { segment } = heard;
@@ -204,14 +304,33 @@ function verdictOf(
   const off = note.midi === null || segment.midi === null ? 0 : segment.midi - note.midi;
   const wrong = Math.abs(off) > tolerance;
   const seconds = heard.offsetSec - heard.onsetSec;
-  const confidence = round(Math.max(0.05, Math.min(1, segment.clarity * (segment.spread > 0.35 ? 0.6 : 1) * Math.min(1, 0.55 + seconds * 3) * borderline(off, tolerance))), 2);
+  const confidence = round(
+    Math.max(
+      0.05,
+      Math.min(
+        1,
+        segment.clarity *
+          (segment.spread > 0.35 ? 0.6 : 1) *
+          Math.min(1, 0.55 + seconds * 3) *
+          borderline(off, tolerance),
+      ),
+    ),
+    2,
+  );
   const isWrong = wrong && confidence >= BENEFIT_BELOW;
 
-  const timingMs = point === undefined ? null : Math.round((heard.onsetSec - beat.timeAt(note.onsetQuarters, heard.run, point)) * 1000);
+  const timingMs =
+    point === undefined
+      ? null
+      : Math.round((heard.onsetSec - beat.timeAt(note.onsetQuarters, heard.run, point)) * 1000);
   const limit = options.timingToleranceMs ?? 70;
   const written = note.durationQuarters * beat.rateAt(note.onsetQuarters, heard.run);
-  const until = next && next.segmentIndex > heard.segmentIndex && next.run === heard.run ? Math.min(heard.offsetSec, next.onsetSec) : heard.offsetSec;
-  const lengthRatio = note.midi === null || note.fermata ? null : round((until - heard.onsetSec) / written, 2);
+  const until =
+    next && next.segmentIndex > heard.segmentIndex && next.run === heard.run
+      ? Math.min(heard.offsetSec, next.onsetSec)
+      : heard.offsetSec;
+  const lengthRatio =
+    note.midi === null || note.fermata ? null : round((until - heard.onsetSec) / written, 2);
   const playedMidi = segment.midi === null ? null : round(segment.midi + tuningCents / 100, 3);
   return {
     ...place,
@@ -220,8 +339,18 @@ function verdictOf(
     onset: round(heard.onsetSec, 3),
     offset: round(heard.offsetSec, 3),
     playedMidi,
-    cents: playedMidi === null ? null : round(100 * (playedMidi - (isWrong || note.midi === null ? Math.round(playedMidi) : note.midi)), 1),
-    timing: timingMs === null || note.fermata ? null : timingMs < -limit ? "early" : timingMs > limit ? "late" : "ok",
+    cents:
+      playedMidi === null
+        ? null
+        : round(100 * (playedMidi - (isWrong || note.midi === null ? Math.round(playedMidi) : note.midi)), 1),
+    timing:
+      timingMs === null || note.fermata
+        ? null
+        : timingMs < -limit
+          ? "early"
+          : timingMs > limit
+            ? "late"
+            : "ok",
     timingMs: note.fermata ? null : timingMs,
     length: lengthRatio === null ? null : lengthRatio < 0.5 ? "short" : lengthRatio > 1.5 ? "long" : "ok",
     lengthRatio,
@@ -240,7 +369,8 @@ function flagsOf(note: SoundingNote, heard: Heard, instrument: Instrument | unde
   const flags: NoteFlag[] = [];
   if (heard.cracked) flags.push("cracked-attack");
   if (note.slurred && heard.segment.gapSec >= BREATH_SEC) flags.push("breath-in-slur");
-  else if (note.slurred && heard.segment.attackDb >= RETONGUE_DB && !instrument?.legatoTongue) flags.push("re-tongued-slur");
+  else if (note.slurred && heard.segment.attackDb >= RETONGUE_DB && !instrument?.legatoTongue)
+    flags.push("re-tongued-slur");
   return flags;
 }
 
@@ -250,7 +380,8 @@ function wrongKind(note: SoundingNote, off: number, instrument: Instrument | und
   const written = note.written;
   if (written) {
     const bySignature = signatureAlter(note.fifths, written.letter);
-    if (bySignature !== 0 && written.alter === bySignature && semitones === -bySignature) return "key-signature";
+    if (bySignature !== 0 && written.alter === bySignature && semitones === -bySignature)
+      return "key-signature";
   }
   if (Math.abs(off) % 12 < 0.5 || Math.abs(off) % 12 > 11.5) return "octave";
   if (instrument && written && samePartialFamily(instrument, note, semitones)) return "partial";
@@ -262,14 +393,25 @@ function samePartialFamily(instrument: Instrument, note: SoundingNote, semitones
   if (typeof instrument.fingering === "string" || !note.written) return false;
   const expected = fingeringFor(instrument, note.written)?.choices[0];
   const midi = spellMidi(note.midi! - instrument.soundsBy.semitones + semitones, note.fifths);
-  return Boolean(expected && fingeringFor(instrument, midi)?.choices.some((choice) => hand(choice) === hand(expected)));
+  return Boolean(
+    expected && fingeringFor(instrument, midi)?.choices.some((choice) => hand(choice) === hand(expected)),
+  );
 }
 
 function hand(fingering: Fingering): string {
-  return fingering.kind === "slide" ? String(fingering.position) : fingering.kind === "valves" ? fingering.valves.join() : "";
+  return fingering.kind === "slide"
+    ? String(fingering.position)
+    : fingering.kind === "valves"
+      ? fingering.valves.join()
+      : "";
 }
 
-function extraNotes(matches: readonly Match[], segments: readonly Segment[], heard: readonly (Heard | undefined)[], tuningCents: number): Assessment["extras"] {
+function extraNotes(
+  matches: readonly Match[],
+  segments: readonly Segment[],
+  heard: readonly (Heard | undefined)[],
+  tuningCents: number,
+): Assessment["extras"] {
   const used = new Set(matches.map((match) => match.segment));
   const first = Math.min(...used);
   const last = Math.max(...used);
@@ -277,9 +419,19 @@ function extraNotes(matches: readonly Match[], segments: readonly Segment[], hea
   return segments.flatMap((segment, j) => {
     if (used.has(j) || j < first || j > last || cracks.has(j)) return [];
     const before = segments[j - 1]!;
-    const continues = segment.gapSec < 0.06 && segment.attackDb < 6 && segment.midi !== null && before.midi !== null && Math.abs(segment.midi - before.midi) < 0.6;
+    const continues =
+      segment.gapSec < 0.06 &&
+      segment.attackDb < 6 &&
+      segment.midi !== null &&
+      before.midi !== null &&
+      Math.abs(segment.midi - before.midi) < 0.6;
     if (continues || segment.offsetSec - segment.onsetSec < 0.07) return [];
-    return [{ onset: round(segment.onsetSec, 3), midi: segment.midi === null ? null : round(segment.midi + tuningCents / 100, 2) }];
+    return [
+      {
+        onset: round(segment.onsetSec, 3),
+        midi: segment.midi === null ? null : round(segment.midi + tuningCents / 100, 2),
+      },
+    ];
   });
 }
 

@@ -22,7 +22,13 @@ export function measureLongTone(features: Features, tone: Segment, crackedBefore
     cents.push(100 * features.midi[f]!);
     levels.push(median(features.levelDb.subarray(Math.round(f * perFrame), Math.round(f * perFrame) + 8)));
   }
-  const line = weightedLine(seconds, cents, seconds.map(() => 1), 0, 0);
+  const line = weightedLine(
+    seconds,
+    cents,
+    seconds.map(() => 1),
+    0,
+    0,
+  );
   const length = tone.offsetSec - tone.onsetSec;
   return {
     seconds: round(length, 2),
@@ -50,7 +56,11 @@ export function heldTones(segments: readonly Segment[]): { tone: Segment; cracke
 }
 
 /** Verdicts of a long-tone take: expected notes in order against the held tones, each at least as long as written. */
-export function judgeLongTones(notes: readonly SoundingNote[], tones: readonly Segment[], toleranceCents: number): NoteVerdict[] {
+export function judgeLongTones(
+  notes: readonly SoundingNote[],
+  tones: readonly Segment[],
+  toleranceCents: number,
+): NoteVerdict[] {
   let next = 0;
   return notes.map((note) => {
     const place = { index: note.index, eventId: note.eventId, measure: note.measure, beat: note.beat };
@@ -58,7 +68,21 @@ export function judgeLongTones(notes: readonly SoundingNote[], tones: readonly S
     while (found < tones.length && Math.abs(tones[found]!.midi! - note.midi!) > 6.5) found++;
     const tone = tones[found];
     if (!tone) {
-      return { ...place, verdict: "missed", kind: null, onset: null, offset: null, playedMidi: null, cents: null, timing: null, timingMs: null, length: null, lengthRatio: null, flags: [], confidence: 0.9 };
+      return {
+        ...place,
+        verdict: "missed",
+        kind: null,
+        onset: null,
+        offset: null,
+        playedMidi: null,
+        cents: null,
+        timing: null,
+        timingMs: null,
+        length: null,
+        lengthRatio: null,
+        flags: [],
+        confidence: 0.9,
+      };
     }
     next = found + 1;
     const off = tone.midi! - note.midi!;

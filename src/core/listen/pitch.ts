@@ -24,7 +24,11 @@ export interface FramePitch {
  * @param lowestHz    pitches below are not looked for
  * Source: P. McLeod and G. Wyvill, "A smarter way to find pitch", ICMC 2005.
  */
-export function makePitchFinder(size: number, sampleRate: number, lowestHz: number): (samples: Float32Array, from: number) => FramePitch {
+export function makePitchFinder(
+  size: number,
+  sampleRate: number,
+  lowestHz: number,
+): (samples: Float32Array, from: number) => FramePitch {
   const fft = new FFT(2 * size);
   const padded = new Float64Array(2 * size);
   const spectrum = new Float64Array(4 * size);
@@ -72,9 +76,11 @@ export function makePitchFinder(size: number, sampleRate: number, lowestHz: numb
 function pickPeak(nsdf: Float64Array, maxLag: number): number {
   let first = 1;
   while (first < maxLag && nsdf[first]! > 0) first++;
-  const isPeak = (lag: number) => nsdf[lag]! > 0 && nsdf[lag]! >= nsdf[lag - 1]! && nsdf[lag]! >= nsdf[lag + 1]!;
+  const isPeak = (lag: number) =>
+    nsdf[lag]! > 0 && nsdf[lag]! >= nsdf[lag - 1]! && nsdf[lag]! >= nsdf[lag + 1]!;
   let highest = 0;
-  for (let lag = first; lag < maxLag; lag++) if (isPeak(lag) && nsdf[lag]! > 0.8 * highest) highest = Math.max(highest, parabola(nsdf, lag)[1]);
+  for (let lag = first; lag < maxLag; lag++)
+    if (isPeak(lag) && nsdf[lag]! > 0.8 * highest) highest = Math.max(highest, parabola(nsdf, lag)[1]);
   if (highest < 0.3) return 0;
   let top = 0;
   for (let lag = first; lag < maxLag; lag++) {
@@ -100,7 +106,8 @@ function refine(nsdf: Float64Array, maxLag: number, period: number): number {
   for (let multiple = 2; multiple * best <= Math.min(REFINE_LAG, maxLag - 2); multiple *= 2) {
     const guess = Math.round(multiple * best);
     let top = guess;
-    for (let lag = guess - 2; lag <= guess + 2; lag++) if (lag > 0 && lag < maxLag && nsdf[lag]! > nsdf[top]!) top = lag;
+    for (let lag = guess - 2; lag <= guess + 2; lag++)
+      if (lag > 0 && lag < maxLag && nsdf[lag]! > nsdf[top]!) top = lag;
     if (nsdf[top]! < 0.5 || nsdf[top]! < nsdf[top - 1]! || nsdf[top]! < nsdf[top + 1]!) break;
     best = parabola(nsdf, top)[0] / multiple;
   }
@@ -112,14 +119,25 @@ function refine(nsdf: Float64Array, maxLag: number, period: number): number {
  * and their upper partials are no multiples of the lowest, so periodicity says little; the lowest partial is the loudest.
  * @returns clarity as the share of the frame's energy in that peak
  */
-export function makeBarPitchFinder(size: number, sampleRate: number, lowestHz: number, highestHz: number): (samples: Float32Array, from: number) => FramePitch {
+export function makeBarPitchFinder(
+  size: number,
+  sampleRate: number,
+  lowestHz: number,
+  highestHz: number,
+): (samples: Float32Array, from: number) => FramePitch {
   const fft = new FFT(size);
-  const window = Float64Array.from({ length: size }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size));
+  const window = Float64Array.from(
+    { length: size },
+    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size),
+  );
   const frame = new Float64Array(size);
   const spectrum = new Float64Array(2 * size);
   const power = new Float64Array(size / 2);
   const answer: FramePitch = { hz: 0, clarity: 0 };
-  const bins = [Math.max(3, Math.floor((lowestHz * size) / sampleRate)), Math.min(size / 2 - 4, Math.ceil((highestHz * size) / sampleRate))] as const;
+  const bins = [
+    Math.max(3, Math.floor((lowestHz * size) / sampleRate)),
+    Math.min(size / 2 - 4, Math.ceil((highestHz * size) / sampleRate)),
+  ] as const;
 
   return (samples, from) => {
     for (let i = 0; i < size; i++) frame[i] = (samples[from + i] ?? 0) * window[i]!;
@@ -130,7 +148,11 @@ export function makeBarPitchFinder(size: number, sampleRate: number, lowestHz: n
     for (let k = bins[0]; k <= bins[1]; k++) if (power[k]! > power[top]!) top = k;
     let lobe = 0;
     for (let k = top - 2; k <= top + 2; k++) lobe += power[k]!;
-    const [a, b, c] = [Math.log(power[top - 1]! + 1e-20), Math.log(power[top]! + 1e-20), Math.log(power[top + 1]! + 1e-20)];
+    const [a, b, c] = [
+      Math.log(power[top - 1]! + 1e-20),
+      Math.log(power[top]! + 1e-20),
+      Math.log(power[top + 1]! + 1e-20),
+    ];
     const bend = a - 2 * b + c;
     answer.hz = ((top + (bend < 0 ? (0.5 * (a - c)) / bend : 0)) * sampleRate) / size;
     // A ringing neighbour takes its share of the energy; a third of it in one peak is still a clear note.

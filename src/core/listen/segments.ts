@@ -63,7 +63,15 @@ export function pitchedSegments(features: Features): Segment[] {
     while (end < pitch.length && pitch[end] !== 0) end++;
     const cuts = [f, ...cutsInRun(features, pitch, f, end, perFrame, fluxBase), end];
     for (let i = 0; i + 1 < cuts.length; i++) {
-      const segment = describe(features, pitch, cuts[i]!, cuts[i + 1]!, perFrame, i > 0 || f - lastVoiced < RUN_GAP_FRAMES, floor);
+      const segment = describe(
+        features,
+        pitch,
+        cuts[i]!,
+        cuts[i + 1]!,
+        perFrame,
+        i > 0 || f - lastVoiced < RUN_GAP_FRAMES,
+        floor,
+      );
       if (segment) segments.push(segment);
     }
     lastVoiced = end;
@@ -82,8 +90,14 @@ function withScoopsJoined(segments: readonly Segment[]): Segment[] {
   const joined: Segment[] = [];
   for (const segment of segments) {
     const before = joined.at(-1);
-    const scoop = before && before.offsetSec - before.onsetSec < SCOOP_SEC && segment.onsetSec - before.offsetSec < 0.03 && segment.attackDb < 4 && Math.abs(segment.midi! - before.midi!) < 0.8;
-    if (scoop) joined[joined.length - 1] = { ...segment, onsetSec: before.onsetSec, attackDb: before.attackDb };
+    const scoop =
+      before &&
+      before.offsetSec - before.onsetSec < SCOOP_SEC &&
+      segment.onsetSec - before.offsetSec < 0.03 &&
+      segment.attackDb < 4 &&
+      Math.abs(segment.midi! - before.midi!) < 0.8;
+    if (scoop)
+      joined[joined.length - 1] = { ...segment, onsetSec: before.onsetSec, attackDb: before.attackDb };
     else joined.push({ ...segment });
   }
   return joined;
@@ -93,23 +107,36 @@ function withScoopsJoined(segments: readonly Segment[]): Segment[] {
 function smoothedPitch(features: Features, floor: number): Float32Array {
   const { midi, clarity, levelDb } = features;
   const perFrame = Math.round(features.pitchHopSec / features.fineHopSec);
-  const voiced = midi.map((value, f) => (clarity[f]! >= VOICED_CLARITY && levelDb[f * perFrame]! > floor ? value : 0));
+  const voiced = midi.map((value, f) =>
+    clarity[f]! >= VOICED_CLARITY && levelDb[f * perFrame]! > floor ? value : 0,
+  );
   const smooth = new Float32Array(voiced.length);
   for (let f = 0; f < voiced.length; f++) {
     if (voiced[f] === 0) {
       const [left, right] = [smooth[f - 1] ?? 0, voiced[f + 1] || voiced[f + 2] || 0];
-      smooth[f] = left !== 0 && right !== 0 && Math.abs(left - right) < 0.5 && levelDb[f * perFrame]! > floor ? left : 0;
+      smooth[f] =
+        left !== 0 && right !== 0 && Math.abs(left - right) < 0.5 && levelDb[f * perFrame]! > floor
+          ? left
+          : 0;
       continue;
     }
     const near: number[] = [];
-    for (let g = Math.max(0, f - 2); g <= f + 2 && g < voiced.length; g++) if (voiced[g] !== 0) near.push(voiced[g]!);
+    for (let g = Math.max(0, f - 2); g <= f + 2 && g < voiced.length; g++)
+      if (voiced[g] !== 0) near.push(voiced[g]!);
     smooth[f] = median(near);
   }
   return smooth;
 }
 
 /** Frames inside [from, to) of a voiced run where a new note begins. */
-function cutsInRun(features: Features, pitch: Float32Array, from: number, to: number, perFrame: number, fluxBase: number): number[] {
+function cutsInRun(
+  features: Features,
+  pitch: Float32Array,
+  from: number,
+  to: number,
+  perFrame: number,
+  fluxBase: number,
+): number[] {
   const cuts: number[] = [];
   let start = from;
   for (let f = from + 2; f < to; f++) {
@@ -144,7 +171,8 @@ function isReattack(features: Features, fine: number, fluxBase: number): boolean
 
 /** Rise from the lowest level in the 60 ms before to the highest in the 60 ms after, dB (levels averaged over 15 ms). */
 function riseDb(levelDb: Float32Array, fine: number): number {
-  const smooth = (g: number) => ((levelDb[g - 1] ?? -100) + (levelDb[g] ?? -100) + (levelDb[g + 1] ?? -100)) / 3;
+  const smooth = (g: number) =>
+    ((levelDb[g - 1] ?? -100) + (levelDb[g] ?? -100) + (levelDb[g + 1] ?? -100)) / 3;
   let low = smooth(fine);
   for (let g = fine - 12; g <= fine; g++) low = Math.min(low, smooth(g));
   let high = -100;
@@ -152,7 +180,15 @@ function riseDb(levelDb: Float32Array, fine: number): number {
   return high - low;
 }
 
-function describe(features: Features, pitch: Float32Array, from: number, to: number, perFrame: number, continued: boolean, floor: number): Segment | null {
+function describe(
+  features: Features,
+  pitch: Float32Array,
+  from: number,
+  to: number,
+  perFrame: number,
+  continued: boolean,
+  floor: number,
+): Segment | null {
   const { levelDb, clarity } = features;
   const seconds = (to - from) * features.pitchHopSec;
   if (seconds < MIN_SEGMENT_SEC) return null;
@@ -161,7 +197,9 @@ function describe(features: Features, pitch: Float32Array, from: number, to: num
   const midi = median(body);
   const rise = riseDb(levelDb, from * perFrame);
   const legato = continued && rise < 6;
-  const attack = legato ? { fine: from * perFrame, peakDb: loudest(levelDb, from * perFrame, from * perFrame + 30) } : audibleAttack(levelDb, from * perFrame, to * perFrame, floor, continued);
+  const attack = legato
+    ? { fine: from * perFrame, peakDb: loudest(levelDb, from * perFrame, from * perFrame + 30) }
+    : audibleAttack(levelDb, from * perFrame, to * perFrame, floor, continued);
   const end = audibleEnd(levelDb, attack.fine, to * perFrame, floor);
   let clearness = 0;
   for (let f = from; f < to; f++) clearness += clarity[f]! / (to - from);
@@ -189,10 +227,17 @@ const LONGEST_RISE = { afterSilence: 40, inRun: 16 };
 const FOREIGN_DIP_DB = { afterSilence: 10, inRun: 4 };
 
 /** First 5 ms frame, going back from the attack's peak, whose level is within 20 dB of it and belongs to the same rise. */
-function audibleAttack(levelDb: Float32Array, around: number, to: number, floor: number, continued: boolean): { fine: number; peakDb: number } {
+function audibleAttack(
+  levelDb: Float32Array,
+  around: number,
+  to: number,
+  floor: number,
+  continued: boolean,
+): { fine: number; peakDb: number } {
   const place = continued ? "inRun" : "afterSilence";
   let peak = Math.max(0, around - 6);
-  for (let g = peak; g < Math.min(around + 24, to, levelDb.length); g++) if (levelDb[g]! > levelDb[peak]!) peak = g;
+  for (let g = peak; g < Math.min(around + 24, to, levelDb.length); g++)
+    if (levelDb[g]! > levelDb[peak]!) peak = g;
   const peakDb = levelDb[peak]!;
   let fine = peak;
   let lowest = peak;
@@ -232,8 +277,10 @@ export function struckSegments(features: Features): Segment[] {
   const attacks: number[] = [];
   for (let g = 2; g + 2 < flux.length; g++) {
     let highest = true;
-    for (let h = g - 6; h <= g + 6 && highest; h++) if ((flux[h] ?? 0) > flux[g]! || ((flux[h] ?? 0) === flux[g]! && h < g)) highest = false;
-    if (!highest || flux[g]! < threshold || loudest(levelDb, g - 4, g + 10) < floor || riseDb(levelDb, g) < 6) continue;
+    for (let h = g - 6; h <= g + 6 && highest; h++)
+      if ((flux[h] ?? 0) > flux[g]! || ((flux[h] ?? 0) === flux[g]! && h < g)) highest = false;
+    if (!highest || flux[g]! < threshold || loudest(levelDb, g - 4, g + 10) < floor || riseDb(levelDb, g) < 6)
+      continue;
     const { fine } = audibleAttack(levelDb, g, g + 24, floor, true);
     if (fine - (attacks.at(-1) ?? -100) >= 10) attacks.push(fine);
   }

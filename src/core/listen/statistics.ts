@@ -20,7 +20,13 @@ export function standardDeviation(values: readonly number[]): number {
 }
 
 /** Slope and value at `at` of a weighted straight line through (x, y); the mean with the given slope when x does not vary. */
-export function weightedLine(x: readonly number[], y: readonly number[], weights: readonly number[], at: number, slopeOtherwise: number): { value: number; slope: number } {
+export function weightedLine(
+  x: readonly number[],
+  y: readonly number[],
+  weights: readonly number[],
+  at: number,
+  slopeOtherwise: number,
+): { value: number; slope: number } {
   let [w, wx, wy, wxx, wxy] = [0, 0, 0, 0, 0];
   for (let i = 0; i < x.length; i++) {
     const weight = weights[i]!;

@@ -1,5 +1,5 @@
 import type { Instrument } from "./instruments";
-import { parsePitch, type Pitch, pitchToMidi } from "./pitch";
+import { type Pitch, parsePitch, pitchToMidi } from "./pitch";
 
 /** Woodwind keys: which of the six main fingers are down, the thumb, the octave or register key, and named extra keys. */
 export interface HoleFingering {
@@ -63,9 +63,13 @@ export function fingeringText(fingering: Fingering): string {
       return `${["1st", "2nd", "3rd", "4th", "5th", "6th", "7th"][fingering.position - 1]} position`;
     case "holes": {
       const hand = (from: number) =>
-        [0, 1, 2].map((i) => ({ true: String(i + 1), false: "-", half: "½" })[String(fingering.fingers[from + i])]).join("");
+        [0, 1, 2]
+          .map((i) => ({ true: String(i + 1), false: "-", half: "½" })[String(fingering.fingers[from + i])])
+          .join("");
       const head = [fingering.register ? "R" : "", fingering.thumb ? "T" : ""].filter(Boolean).join(" ");
-      return [head, `${hand(0)} | ${hand(3)}`, ...fingering.extra.map((key) => `+ ${key}`)].filter(Boolean).join(" ");
+      return [head, `${hand(0)} | ${hand(3)}`, ...fingering.extra.map((key) => `+ ${key}`)]
+        .filter(Boolean)
+        .join(" ");
     }
   }
 }
@@ -81,7 +85,8 @@ function brassChoices(openPartials: Record<number, string>, midi: number) {
     .filter(({ semitones }) => semitones >= 0 && semitones <= 6)
     .sort(
       (a, b) =>
-        Number(SPARE_PARTIALS.has(a.partial)) - Number(SPARE_PARTIALS.has(b.partial)) || a.semitones - b.semitones,
+        Number(SPARE_PARTIALS.has(a.partial)) - Number(SPARE_PARTIALS.has(b.partial)) ||
+        a.semitones - b.semitones,
     );
 }
 

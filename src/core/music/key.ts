@@ -1,4 +1,4 @@
-import { LETTERS, type Interval, type Letter } from "./pitch";
+import { type Interval, LETTERS, type Letter } from "./pitch";
 
 const ORDER_OF_SHARPS: Letter[] = ["F", "C", "G", "D", "A", "E", "B"];
 const MAJOR_NAMES = ["C♭", "G♭", "D♭", "A♭", "E♭", "B♭", "F", "C", "G", "D", "A", "E", "B", "F♯", "C♯"];
@@ -23,10 +23,4 @@ export function signatureAlter(fifths: number, letter: Letter): number {
  */
 export function fifthsOfInterval(by: Interval): number {
   return 7 * by.semitones - 12 * by.letters;
-}
-
-/** The tonic letter of a major key. */
-export function majorTonic(fifths: number): { letter: Letter; alter: number } {
-  const letter = LETTERS[(((fifths * 4) % 7) + 7) % 7]!;
-  return { letter, alter: signatureAlter(fifths, letter) };
 }

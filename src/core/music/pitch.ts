@@ -59,7 +59,8 @@ export function transposePitch(pitch: Pitch, by: Interval): Pitch {
   const letterIndex = ((step % 7) + 7) % 7;
   const natural: Pitch = { letter: LETTERS[letterIndex]!, alter: 0, octave: Math.floor(step / 7) };
   const alter = pitchToMidi(pitch) + by.semitones - pitchToMidi(natural);
-  if (Math.abs(alter) > 2) throw new RangeError(`${pitchName(pitch)} moved by that interval has no usable spelling`);
+  if (Math.abs(alter) > 2)
+    throw new RangeError(`${pitchName(pitch)} moved by that interval has no usable spelling`);
   return { ...natural, alter };
 }
 
@@ -78,7 +79,8 @@ export function invertInterval(by: Interval): Interval {
  * Source: ISO 16:1975 for A4 = 440 Hz; f = a4 * 2^((midi - 69) / 12).
  */
 export function midiToHz(midi: number, a4Hz = 440): number {
-  if (!(a4Hz >= 415 && a4Hz <= 466)) throw new RangeError("The tuning reference must lie between 415 and 466 Hz");
+  if (!(a4Hz >= 415 && a4Hz <= 466))
+    throw new RangeError("The tuning reference must lie between 415 and 466 Hz");
   return a4Hz * 2 ** ((midi - 69) / 12);
 }
 
@@ -88,10 +90,32 @@ export function hzToMidi(hz: number, a4Hz = 440): number {
 }
 
 const SHARP_SPELLING: [Letter, number][] = [
-  ["C", 0], ["C", 1], ["D", 0], ["D", 1], ["E", 0], ["F", 0], ["F", 1], ["G", 0], ["G", 1], ["A", 0], ["A", 1], ["B", 0],
+  ["C", 0],
+  ["C", 1],
+  ["D", 0],
+  ["D", 1],
+  ["E", 0],
+  ["F", 0],
+  ["F", 1],
+  ["G", 0],
+  ["G", 1],
+  ["A", 0],
+  ["A", 1],
+  ["B", 0],
 ];
 const FLAT_SPELLING: [Letter, number][] = [
-  ["C", 0], ["D", -1], ["D", 0], ["E", -1], ["E", 0], ["F", 0], ["G", -1], ["G", 0], ["A", -1], ["A", 0], ["B", -1], ["B", 0],
+  ["C", 0],
+  ["D", -1],
+  ["D", 0],
+  ["E", -1],
+  ["E", 0],
+  ["F", 0],
+  ["G", -1],
+  ["G", 0],
+  ["A", -1],
+  ["A", 0],
+  ["B", -1],
+  ["B", 0],
 ];
 
 /** Spells a heard (rounded) MIDI note the way a key would: flats in flat keys and in C, sharps in sharp keys. */

@@ -32,19 +32,34 @@ export function playAlong(line: Timeline): PlayAlong {
   const firstBar = line.measures[0]!;
   const beat = firstBar.beatQuarters;
   const barQuarters = firstBar.durationQuarters + line.pickupOffsetQuarters;
-  const counted = line.pickupOffsetQuarters === 0 ? barQuarters : line.pickupOffsetQuarters + (line.pickupOffsetQuarters < barQuarters / 2 ? barQuarters : 0);
+  const counted =
+    line.pickupOffsetQuarters === 0
+      ? barQuarters
+      : line.pickupOffsetQuarters + (line.pickupOffsetQuarters < barQuarters / 2 ? barQuarters : 0);
   const startSec = counted * secPerQuarter;
   const events: PlayAlongEvent[] = [];
-  for (let at = 0; at < counted - 1e-9; at += beat) events.push({ atSec: at * secPerQuarter, kind: "count", accent: Math.abs(at % barQuarters) < 1e-9 });
+  for (let at = 0; at < counted - 1e-9; at += beat)
+    events.push({ atSec: at * secPerQuarter, kind: "count", accent: Math.abs(at % barQuarters) < 1e-9 });
   for (const bar of line.measures) {
     const offset = bar === firstBar ? line.pickupOffsetQuarters : 0;
     const firstBeat = Math.ceil(offset / bar.beatQuarters - 1e-9) * bar.beatQuarters;
     for (let at = firstBeat; at < offset + bar.durationQuarters - 1e-9; at += bar.beatQuarters) {
-      events.push({ atSec: startSec + (bar.onsetQuarters + at - offset) * secPerQuarter, kind: "click", accent: at === 0 });
+      events.push({
+        atSec: startSec + (bar.onsetQuarters + at - offset) * secPerQuarter,
+        kind: "click",
+        accent: at === 0,
+      });
     }
   }
   for (const note of line.notes) {
-    events.push({ atSec: startSec + note.onsetSec, kind: "note", accent: false, durationSec: note.durationSec, eventId: note.eventId, ...(note.midi === null ? {} : { midi: note.midi }) });
+    events.push({
+      atSec: startSec + note.onsetSec,
+      kind: "note",
+      accent: false,
+      durationSec: note.durationSec,
+      eventId: note.eventId,
+      ...(note.midi === null ? {} : { midi: note.midi }),
+    });
   }
   return { events: events.sort((a, b) => a.atSec - b.atSec), startSec, totalSec: startSec + line.totalSec };
 }

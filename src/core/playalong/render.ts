@@ -27,14 +27,16 @@ export function renderPlayAlong(plan: PlayAlong, mix: Mix, sampleRate: number): 
 function click(samples: Float32Array, from: number, event: PlayAlongEvent, rate: number) {
   const hz = event.accent ? 1760 : 1320;
   const gain = event.kind === "count" ? 0.5 : 0.35;
-  for (let i = 0; i < CLICK_SEC * rate && from + i < samples.length; i++) samples[from + i]! += gain * Math.sin((2 * Math.PI * hz * i) / rate) * Math.exp((-i / rate) * 120);
+  for (let i = 0; i < CLICK_SEC * rate && from + i < samples.length; i++)
+    samples[from + i]! += gain * Math.sin((2 * Math.PI * hz * i) / rate) * Math.exp((-i / rate) * 120);
 }
 
 /** An unpitched note: a short wooden knock. */
 function knock(samples: Float32Array, from: number, _event: PlayAlongEvent, rate: number) {
   for (let i = 0; i < 0.08 * rate && from + i < samples.length; i++) {
     const t = i / rate;
-    samples[from + i]! += 0.4 * (Math.sin(2 * Math.PI * 640 * t) + 0.6 * Math.sin(2 * Math.PI * 1010 * t)) * Math.exp(-t * 60);
+    samples[from + i]! +=
+      0.4 * (Math.sin(2 * Math.PI * 640 * t) + 0.6 * Math.sin(2 * Math.PI * 1010 * t)) * Math.exp(-t * 60);
   }
 }
 
@@ -43,9 +45,13 @@ function tone(samples: Float32Array, from: number, event: PlayAlongEvent, rate: 
   const hold = Math.max(0.05, event.durationSec! * 0.94 - RELEASE_SEC);
   for (let i = 0; i < (hold + RELEASE_SEC) * rate && from + i < samples.length; i++) {
     const t = i / rate;
-    const envelope = Math.min(1, t / 0.02) * (t < hold ? 1 : 1 - (t - hold) / RELEASE_SEC) * (0.75 + 0.25 * Math.exp(-t * 3));
+    const envelope =
+      Math.min(1, t / 0.02) *
+      (t < hold ? 1 : 1 - (t - hold) / RELEASE_SEC) *
+      (0.75 + 0.25 * Math.exp(-t * 3));
     let value = 0;
-    for (let k = 0; k < HARMONICS.length && hz * (k + 1) < rate * 0.45; k++) value += HARMONICS[k]! * Math.sin(2 * Math.PI * hz * (k + 1) * t);
+    for (let k = 0; k < HARMONICS.length && hz * (k + 1) < rate * 0.45; k++)
+      value += HARMONICS[k]! * Math.sin(2 * Math.PI * hz * (k + 1) * t);
     samples[from + i]! += 0.16 * envelope * value;
   }
 }

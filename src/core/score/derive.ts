@@ -32,14 +32,28 @@ const RESPELL: Interval = { letters: 1, semitones: 0 };
 export function derivePart(line: Score, instrument: Instrument, stage: Stage): DerivedPart {
   const source = line.parts[0];
   const range = stageRange(instrument, stage);
-  if (!range) return { score: withPart(line, instrument, source.measures.map(asRhythm)), octaveShift: 0, outOfRange: [] };
+  if (!range)
+    return {
+      score: withPart(line, instrument, source.measures.map(asRhythm)),
+      octaveShift: 0,
+      outOfRange: [],
+    };
 
   const toConcert = source.soundsBy;
   const own = writtenInterval(instrument);
   const base = { letters: toConcert.letters + own.letters, semitones: toConcert.semitones + own.semitones };
-  const pitches = source.measures.flatMap((measure) => measure.events.flatMap((event) => (event.pitch ? [event.pitch] : [])));
-  const octaveShift = bestOctave(pitches.map((pitch) => pitchToMidi(pitch) + base.semitones), pitchToMidi(range.low), pitchToMidi(range.high));
-  const shift = { letters: base.letters + OCTAVE.letters * octaveShift, semitones: base.semitones + OCTAVE.semitones * octaveShift };
+  const pitches = source.measures.flatMap((measure) =>
+    measure.events.flatMap((event) => (event.pitch ? [event.pitch] : [])),
+  );
+  const octaveShift = bestOctave(
+    pitches.map((pitch) => pitchToMidi(pitch) + base.semitones),
+    pitchToMidi(range.low),
+    pitchToMidi(range.high),
+  );
+  const shift = {
+    letters: base.letters + OCTAVE.letters * octaveShift,
+    semitones: base.semitones + OCTAVE.semitones * octaveShift,
+  };
 
   let interval = shift;
   const measures = source.measures.map((measure) => {
@@ -48,7 +62,12 @@ export function derivePart(line: Score, instrument: Instrument, stage: Stage): D
   });
   const seen = new Map<number, Pitch>();
   for (const event of measures.flatMap((measure) => measure.events)) {
-    if (event.pitch && (pitchToMidi(event.pitch) < pitchToMidi(range.low) || pitchToMidi(event.pitch) > pitchToMidi(range.high))) seen.set(pitchToMidi(event.pitch), event.pitch);
+    if (
+      event.pitch &&
+      (pitchToMidi(event.pitch) < pitchToMidi(range.low) ||
+        pitchToMidi(event.pitch) > pitchToMidi(range.high))
+    )
+      seen.set(pitchToMidi(event.pitch), event.pitch);
   }
   const outOfRange = [...seen.entries()].sort(([a], [b]) => a - b).map(([, pitch]) => pitch);
   return { score: withPart(line, instrument, measures), octaveShift, outOfRange };
@@ -59,11 +78,20 @@ export function concertPart(line: Score): Score {
   const source = line.parts[0];
   const interval = readableInterval(source.soundsBy, source.measures[0]?.key?.fifths ?? 0);
   const measures = source.measures.map((measure) => transposeMeasure(measure, interval));
-  return { ...line, parts: [{ ...source, name: "Concert pitch", soundsBy: { letters: 0, semitones: 0 }, measures }] };
+  return {
+    ...line,
+    parts: [{ ...source, name: "Concert pitch", soundsBy: { letters: 0, semitones: 0 }, measures }],
+  };
 }
 
 function withPart(line: Score, instrument: Instrument, measures: Measure[]): Score {
-  const part: Part = { id: line.parts[0].id, name: instrument.name, clef: instrument.clef, soundsBy: instrument.soundsBy, measures };
+  const part: Part = {
+    id: line.parts[0].id,
+    name: instrument.name,
+    clef: instrument.clef,
+    soundsBy: instrument.soundsBy,
+    measures,
+  };
   return { ...line, parts: [part] };
 }
 
@@ -83,12 +111,18 @@ function bestOctave(midis: number[], low: number, high: number): number {
     const outside = midis.filter((midi) => midi + 12 * octave < low || midi + 12 * octave > high).length;
     return 100 * (outside / midis.length) + Math.abs(middle + 12 * octave - centre) / 12;
   };
-  return [-4, -3, -2, -1, 0, 1, 2, 3, 4].reduce((best, octave) => (cost(octave) < cost(best) - 1e-9 ? octave : best));
+  return [-4, -3, -2, -1, 0, 1, 2, 3, 4].reduce((best, octave) =>
+    cost(octave) < cost(best) - 1e-9 ? octave : best,
+  );
 }
 
 function transposeMeasure(measure: Measure, interval: Interval): Measure {
-  const key = measure.key ? { ...measure.key, fifths: measure.key.fifths + fifthsOfInterval(interval) } : undefined;
-  const events = measure.events.map((event) => (event.pitch ? { ...event, pitch: readable(event.pitch, interval) } : event));
+  const key = measure.key
+    ? { ...measure.key, fifths: measure.key.fifths + fifthsOfInterval(interval) }
+    : undefined;
+  const events = measure.events.map((event) =>
+    event.pitch ? { ...event, pitch: readable(event.pitch, interval) } : event,
+  );
   return { ...measure, ...(key ? { key } : {}), events };
 }
 

@@ -18,7 +18,8 @@ function gcd(a: number, b: number): number {
 
 /** Reduced fraction num/den. @throws RangeError unless both are integers and den is not 0 */
 export function fraction(num: number, den = 1): Fraction {
-  if (!Number.isInteger(num) || !Number.isInteger(den) || den === 0) throw new RangeError("A fraction needs integers");
+  if (!Number.isInteger(num) || !Number.isInteger(den) || den === 0)
+    throw new RangeError("A fraction needs integers");
   const divisor = gcd(num, den) * Math.sign(den) || 1;
   return den / divisor === 1 ? String(num / divisor) : `${num / divisor}/${den / divisor}`;
 }

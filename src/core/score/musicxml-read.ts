@@ -1,7 +1,16 @@
 import { strFromU8, unzipSync } from "fflate";
 import { type Clef, LETTERS, type Letter, type Pitch } from "../music";
 import { addFractions, compareFractions, type Fraction, fraction, sumFractions } from "./fraction";
-import { type Articulation, barQuarters, type Dynamic, type Measure, type NoteType, type Part, type Score, type ScoreEvent } from "./model";
+import {
+  type Articulation,
+  barQuarters,
+  type Dynamic,
+  type Measure,
+  type NoteType,
+  type Part,
+  type Score,
+  type ScoreEvent,
+} from "./model";
 import { child, children, childText, readXml, ScoreReadError, type XmlElement } from "./xml-tree";
 
 export interface ScoreReading {
@@ -13,12 +22,43 @@ export interface ScoreReading {
 const MAX_BYTES = 20_000_000;
 const MAX_MEASURES = 2_000;
 
-const TYPES: Record<string, NoteType> = { breve: "breve", whole: "whole", half: "half", quarter: "quarter", eighth: "eighth", "16th": "16th", "32nd": "32nd" };
-const QUARTERS_OF_TYPE: Record<NoteType, Fraction> = { breve: "8", whole: "4", half: "2", quarter: "1", eighth: "1/2", "16th": "1/4", "32nd": "1/8" };
+const TYPES: Record<string, NoteType> = {
+  breve: "breve",
+  whole: "whole",
+  half: "half",
+  quarter: "quarter",
+  eighth: "eighth",
+  "16th": "16th",
+  "32nd": "32nd",
+};
+const QUARTERS_OF_TYPE: Record<NoteType, Fraction> = {
+  breve: "8",
+  whole: "4",
+  half: "2",
+  quarter: "1",
+  eighth: "1/2",
+  "16th": "1/4",
+  "32nd": "1/8",
+};
 const ARTICULATIONS = new Set<string>(["staccato", "accent", "tenuto", "strong-accent"]);
 const DYNAMICS = new Set<string>(["pp", "p", "mp", "mf", "f", "ff"]);
 /** Elements that say how a page looks and change nothing that is played. */
-const LAYOUT_ONLY = new Set(["print", "voice", "stem", "staff", "beam", "notehead", "instrument", "accidental", "sound", "offset", "footnote", "level", "staff-lines", "words"]);
+const LAYOUT_ONLY = new Set([
+  "print",
+  "voice",
+  "stem",
+  "staff",
+  "beam",
+  "notehead",
+  "instrument",
+  "accidental",
+  "sound",
+  "offset",
+  "footnote",
+  "level",
+  "staff-lines",
+  "words",
+]);
 
 /**
  * Reads MusicXML 4.0 (score-partwise; .mxl too) into the score model.
@@ -32,20 +72,40 @@ export function readMusicXml(bytes: Uint8Array): ScoreReading {
   if (bytes.length > MAX_BYTES) throw new ScoreReadError("the file is larger than 20 MB");
   const text = bytes[0] === 0x50 && bytes[1] === 0x4b ? scoreInsideMxl(bytes) : decodeText(bytes);
   const root = readXml(text);
-  if (root.name === "score-timewise") throw new ScoreReadError("this file is ordered by time (score-timewise); export it as score-partwise", root.line);
-  if (root.name !== "score-partwise") throw new ScoreReadError(`this is XML, but not MusicXML (it begins with <${root.name}>)`, root.line);
+  if (root.name === "score-timewise")
+    throw new ScoreReadError(
+      "this file is ordered by time (score-timewise); export it as score-partwise",
+      root.line,
+    );
+  if (root.name !== "score-partwise")
+    throw new ScoreReadError(`this is XML, but not MusicXML (it begins with <${root.name}>)`, root.line);
 
   const notUnderstood = new Set<string>();
-  const names = new Map(children(child(root, "part-list") ?? root, "score-part").map((part) => [part.attributes.id, childText(part, "part-name") ?? ""]));
-  const parts = children(root, "part").map((part) => readPart(part, names.get(part.attributes.id) ?? "", notUnderstood));
+  const names = new Map(
+    children(child(root, "part-list") ?? root, "score-part").map((part) => [
+      part.attributes.id,
+      childText(part, "part-name") ?? "",
+    ]),
+  );
+  const parts = children(root, "part").map((part) =>
+    readPart(part, names.get(part.attributes.id) ?? "", notUnderstood),
+  );
   const [first, ...others] = parts;
   if (!first) throw new ScoreReadError("there is no part in this file", root.line);
   if (!first.measures.some((measure) => measure.events.some((event) => event.kind === "note"))) {
     throw new ScoreReadError("there are no notes in this file", root.line);
   }
-  const title = childText(root, "movement-title") || childText(child(root, "work") ?? root, "work-title") || "Untitled line";
-  const composer = children(child(root, "identification") ?? root, "creator").find((creator) => creator.attributes.type === "composer")?.text.trim();
-  return { score: { title, ...(composer ? { composer } : {}), parts: [first, ...others] }, notUnderstood: [...notUnderstood] };
+  const title =
+    childText(root, "movement-title") ||
+    childText(child(root, "work") ?? root, "work-title") ||
+    "Untitled line";
+  const composer = children(child(root, "identification") ?? root, "creator")
+    .find((creator) => creator.attributes.type === "composer")
+    ?.text.trim();
+  return {
+    score: { title, ...(composer ? { composer } : {}), parts: [first, ...others] },
+    notUnderstood: [...notUnderstood],
+  };
 }
 
 function decodeText(bytes: Uint8Array): string {
@@ -64,12 +124,15 @@ function scoreInsideMxl(bytes: Uint8Array): string {
     const files = unzipSync(bytes, {
       filter: (file) => {
         sizes.total += file.originalSize;
-        if (sizes.total > MAX_BYTES) throw new ScoreReadError("the compressed file unpacks to more than 20 MB");
+        if (sizes.total > MAX_BYTES)
+          throw new ScoreReadError("the compressed file unpacks to more than 20 MB");
         return /\.(xml|musicxml)$/i.test(file.name);
       },
     });
     const container = files["META-INF/container.xml"];
-    const path = container && child(child(readXml(strFromU8(container)), "rootfiles")!, "rootfile")?.attributes["full-path"];
+    const path =
+      container &&
+      child(child(readXml(strFromU8(container)), "rootfiles")!, "rootfile")?.attributes["full-path"];
     const score = path ? files[path] : undefined;
     if (!score) throw new ScoreReadError("the compressed file names no score inside it");
     return decodeText(score);
@@ -101,7 +164,8 @@ function readPart(part: XmlElement, name: string, notUnderstood: Set<string>): P
     pending: {},
   };
   const sources = children(part, "measure");
-  if (sources.length > MAX_MEASURES) throw new ScoreReadError(`there are more than ${MAX_MEASURES} bars in one part`, part.line);
+  if (sources.length > MAX_MEASURES)
+    throw new ScoreReadError(`there are more than ${MAX_MEASURES} bars in one part`, part.line);
   const measures = sources.map((source, index) => readMeasure(source, index, running, notUnderstood));
   measures.forEach((measure, index) => {
     checkLength(measure, sources[index]!, index, measures, running);
@@ -109,7 +173,12 @@ function readPart(part: XmlElement, name: string, notUnderstood: Set<string>): P
   return { id: part.attributes.id ?? "P1", name, clef: running.clef, soundsBy: running.soundsBy, measures };
 }
 
-function readMeasure(source: XmlElement, index: number, running: Running, notUnderstood: Set<string>): Measure {
+function readMeasure(
+  source: XmlElement,
+  index: number,
+  running: Running,
+  notUnderstood: Set<string>,
+): Measure {
   const measure: Measure = {
     id: uniqueId(source.attributes.id, `m${index + 1}`, running.seenIds),
     number: source.attributes.number ?? String(index + 1),
@@ -135,9 +204,13 @@ function readMeasure(source: XmlElement, index: number, running: Running, notUnd
         readSound(item, measure);
         break;
       case "backup":
-        throw new ScoreReadError(`bar ${measure.number} has a second voice; a line holds one voice`, item.line);
+        throw new ScoreReadError(
+          `bar ${measure.number} has a second voice; a line holds one voice`,
+          item.line,
+        );
       default:
-        if (!LAYOUT_ONLY.has(item.name)) notUnderstood.add(`<${item.name}> in bar ${measure.number} was left out`);
+        if (!LAYOUT_ONLY.has(item.name))
+          notUnderstood.add(`<${item.name}> in bar ${measure.number} was left out`);
     }
   }
   return measure;
@@ -145,12 +218,14 @@ function readMeasure(source: XmlElement, index: number, running: Running, notUnd
 
 function readAttributes(source: XmlElement, measure: Measure, running: Running, notUnderstood: Set<string>) {
   const divisions = Number(childText(source, "divisions") ?? running.divisions);
-  if (!Number.isInteger(divisions) || divisions < 1) throw new ScoreReadError("divisions must be a whole number above 0", source.line);
+  if (!Number.isInteger(divisions) || divisions < 1)
+    throw new ScoreReadError("divisions must be a whole number above 0", source.line);
   running.divisions = divisions;
   const key = child(source, "key");
   if (key) {
     const fifths = Number(childText(key, "fifths") ?? 0);
-    if (!Number.isInteger(fifths) || Math.abs(fifths) > 7) throw new ScoreReadError("a key signature has 0 to 7 sharps or flats", key.line);
+    if (!Number.isInteger(fifths) || Math.abs(fifths) > 7)
+      throw new ScoreReadError("a key signature has 0 to 7 sharps or flats", key.line);
     measure.key = { fifths, mode: childText(key, "mode") === "minor" ? "minor" : "major" };
   }
   const time = child(source, "time");
@@ -158,14 +233,18 @@ function readAttributes(source: XmlElement, measure: Measure, running: Running, 
     const beats = Number(childText(time, "beats"));
     const beatType = Number(childText(time, "beat-type"));
     if (!(beats >= 1 && beats <= 32) || ![1, 2, 4, 8, 16, 32].includes(beatType)) {
-      throw new ScoreReadError(`the time signature ${childText(time, "beats") ?? "?"}/${childText(time, "beat-type") ?? "?"} cannot be read`, time.line);
+      throw new ScoreReadError(
+        `the time signature ${childText(time, "beats") ?? "?"}/${childText(time, "beat-type") ?? "?"} cannot be read`,
+        time.line,
+      );
     }
     running.time = measure.time = { beats, beatType };
   }
   const clef = child(source, "clef");
   if (clef) {
     const sign = childText(clef, "sign");
-    if (sign === "G" || sign === "F" || sign === "percussion") running.clef = ({ G: "treble", F: "bass", percussion: "percussion" } as const)[sign];
+    if (sign === "G" || sign === "F" || sign === "percussion")
+      running.clef = ({ G: "treble", F: "bass", percussion: "percussion" } as const)[sign];
     else notUnderstood.add(`the clef ${sign} in bar ${measure.number} was left out`);
   }
   const transpose = child(source, "transpose");
@@ -185,7 +264,8 @@ function readNote(source: XmlElement, measure: Measure, running: Running, notUnd
   }
   const grace = child(source, "grace") !== undefined;
   const units = Number(childText(source, "duration") ?? (grace ? 0 : Number.NaN));
-  if (!Number.isFinite(units) || units < 0 || !Number.isInteger(units)) throw new ScoreReadError(`a note in bar ${measure.number} has no usable duration`, source.line);
+  if (!Number.isFinite(units) || units < 0 || !Number.isInteger(units))
+    throw new ScoreReadError(`a note in bar ${measure.number} has no usable duration`, source.line);
   const duration = fraction(units, running.divisions);
   const rest = child(source, "rest");
   const written = TYPES[childText(source, "type") ?? ""];
@@ -197,18 +277,28 @@ function readNote(source: XmlElement, measure: Measure, running: Running, notUnd
     ...shape,
   };
   if (grace) event.grace = true;
-  if (rest?.attributes.measure === "yes" || (rest && compareFractions(duration, barQuarters(running.time)) === 0)) event.wholeMeasure = true;
+  if (
+    rest?.attributes.measure === "yes" ||
+    (rest && compareFractions(duration, barQuarters(running.time)) === 0)
+  )
+    event.wholeMeasure = true;
   const pitch = child(source, "pitch");
   if (pitch) event.pitch = readPitch(pitch, measure);
-  else if (!rest && !child(source, "unpitched")) throw new ScoreReadError(`a note in bar ${measure.number} has no pitch`, source.line);
-  for (const tie of children(source, "tie")) event[tie.attributes.type === "start" ? "tieStart" : "tieStop"] = true;
+  else if (!rest && !child(source, "unpitched"))
+    throw new ScoreReadError(`a note in bar ${measure.number} has no pitch`, source.line);
+  for (const tie of children(source, "tie"))
+    event[tie.attributes.type === "start" ? "tieStart" : "tieStop"] = true;
   const modification = child(source, "time-modification");
   if (modification) {
-    event.tuplet = { actual: Number(childText(modification, "actual-notes") ?? 3), normal: Number(childText(modification, "normal-notes") ?? 2) };
+    event.tuplet = {
+      actual: Number(childText(modification, "actual-notes") ?? 3),
+      normal: Number(childText(modification, "normal-notes") ?? 2),
+    };
   }
   const syllable = child(child(source, "lyric") ?? source, "text")?.text.trim();
   if (syllable) event.lyric = syllable;
-  for (const notations of children(source, "notations")) readNotations(notations, event, measure, notUnderstood);
+  for (const notations of children(source, "notations"))
+    readNotations(notations, event, measure, notUnderstood);
   if (event.kind === "note" && !grace && running.pending.dynamic) {
     event.dynamic = running.pending.dynamic;
     running.pending = {};
@@ -220,8 +310,13 @@ function readPitch(source: XmlElement, measure: Measure): Pitch {
   const letter = childText(source, "step") as Letter;
   const alter = Number(childText(source, "alter") ?? 0);
   const octave = Number(childText(source, "octave"));
-  if (!LETTERS.includes(letter) || !Number.isInteger(octave) || octave < 0 || octave > 9) throw new ScoreReadError(`a pitch in bar ${measure.number} cannot be read`, source.line);
-  if (!Number.isInteger(alter) || Math.abs(alter) > 2) throw new ScoreReadError(`bar ${measure.number} has a quarter tone; only semitones are supported`, source.line);
+  if (!LETTERS.includes(letter) || !Number.isInteger(octave) || octave < 0 || octave > 9)
+    throw new ScoreReadError(`a pitch in bar ${measure.number} cannot be read`, source.line);
+  if (!Number.isInteger(alter) || Math.abs(alter) > 2)
+    throw new ScoreReadError(
+      `bar ${measure.number} has a quarter tone; only semitones are supported`,
+      source.line,
+    );
   return { letter, alter, octave };
 }
 
@@ -244,7 +339,8 @@ function readNotations(source: XmlElement, event: ScoreEvent, measure: Measure, 
       case "articulations":
         for (const articulation of item.children) {
           if (articulation.name === "breath-mark") event.breath = true;
-          else if (ARTICULATIONS.has(articulation.name)) (event.articulations ??= []).push(articulation.name as Articulation);
+          else if (ARTICULATIONS.has(articulation.name))
+            (event.articulations ??= []).push(articulation.name as Articulation);
           else notUnderstood.add(`the sign ${articulation.name} in bar ${measure.number} was left out`);
         }
         break;
@@ -256,7 +352,10 @@ function readNotations(source: XmlElement, event: ScoreEvent, measure: Measure, 
 
 function readDirection(source: XmlElement, measure: Measure, running: Running, notUnderstood: Set<string>) {
   const items = children(source, "direction-type").flatMap((type) => type.children);
-  const words = items.filter((item) => item.name === "words").map((item) => item.text.trim()).join(" ");
+  const words = items
+    .filter((item) => item.name === "words")
+    .map((item) => item.text.trim())
+    .join(" ");
   for (const item of items) {
     if (item.name === "metronome") {
       const unit = TYPES[childText(item, "beat-unit") ?? "quarter"] ?? "quarter";
@@ -273,18 +372,21 @@ function readDirection(source: XmlElement, measure: Measure, running: Running, n
     } else if (item.name === "segno") measure.segno = true;
     else if (item.name === "coda") measure.coda = true;
     else if (item.name === "rehearsal") measure.rehearsal = item.text.trim();
-    else if (item.name !== "words") notUnderstood.add(`the sign ${item.name} in bar ${measure.number} was left out`);
+    else if (item.name !== "words")
+      notUnderstood.add(`the sign ${item.name} in bar ${measure.number} was left out`);
   }
   const sound = child(source, "sound");
   const understood = sound ? readSound(sound, measure) : false;
   const jumpWords = understood || readJumpWords(words, measure);
-  if (words && !measure.tempo && !jumpWords) notUnderstood.add(`the words "${words}" in bar ${measure.number} were left out`);
+  if (words && !measure.tempo && !jumpWords)
+    notUnderstood.add(`the words "${words}" in bar ${measure.number} were left out`);
 }
 
 /** Jumps and ends as MusicXML's sound element states them. True when it stated one. */
 function readSound(sound: XmlElement, measure: Measure): boolean {
   const has = sound.attributes;
-  if (has.tempo && !measure.tempo && Number(has.tempo) > 0) measure.tempo = { beatQuarters: "1", bpm: Number(has.tempo) };
+  if (has.tempo && !measure.tempo && Number(has.tempo) > 0)
+    measure.tempo = { beatQuarters: "1", bpm: Number(has.tempo) };
   if (has.dacapo === "yes") measure.jump = "da-capo";
   if (has.dalsegno) measure.jump = "dal-segno";
   if (has.fine) measure.fine = true;
@@ -306,11 +408,15 @@ function readJumpWords(words: string, measure: Measure): boolean {
 function readBarline(source: XmlElement, measure: Measure, running: Running) {
   const repeat = child(source, "repeat");
   if (repeat?.attributes.direction === "forward") measure.repeatStart = true;
-  if (repeat?.attributes.direction === "backward") measure.repeatEnd = { times: Number(repeat.attributes.times ?? 2) };
+  if (repeat?.attributes.direction === "backward")
+    measure.repeatEnd = { times: Number(repeat.attributes.times ?? 2) };
   if (childText(source, "bar-style") === "light-light") measure.doubleBar = true;
   const ending = child(source, "ending");
   if (ending?.attributes.type === "start") {
-    const passes = (ending.attributes.number ?? "1").split(/[ ,]+/).map(Number).filter((pass) => pass > 0);
+    const passes = (ending.attributes.number ?? "1")
+      .split(/[ ,]+/)
+      .map(Number)
+      .filter((pass) => pass > 0);
     running.endingPasses = passes;
     measure.ending = { passes, start: true };
   } else if (ending && measure.ending) {
@@ -325,18 +431,33 @@ function checkLength(measure: Measure, source: XmlElement, index: number, all: M
   const length = sumFractions(measure.events.map((event) => event.duration));
   const full = barQuarters(time);
   const order = compareFractions(length, full);
-  if (order > 0) throw new ScoreReadError(`bar ${measure.number} holds ${length} quarter notes, more than the ${full} of ${time.beats}/${time.beatType}`, source.line);
+  if (order > 0)
+    throw new ScoreReadError(
+      `bar ${measure.number} holds ${length} quarter notes, more than the ${full} of ${time.beats}/${time.beatType}`,
+      source.line,
+    );
   if (order === 0) return;
-  const cutByRepeat = measure.repeatEnd || all[index - 1]?.repeatEnd || measure.ending || measure.fine || measure.jump;
+  const cutByRepeat =
+    measure.repeatEnd || all[index - 1]?.repeatEnd || measure.ending || measure.fine || measure.jump;
   if (index === 0 || index === all.length - 1 || measure.implicit || cutByRepeat) {
     measure.implicit = true;
     return;
   }
   if (measure.events.length === 0) {
-    measure.events.push({ id: uniqueId(undefined, `${measure.id}e1`, running.seenIds), kind: "rest", duration: full, type: "whole", dots: 0, wholeMeasure: true });
+    measure.events.push({
+      id: uniqueId(undefined, `${measure.id}e1`, running.seenIds),
+      kind: "rest",
+      duration: full,
+      type: "whole",
+      dots: 0,
+      wholeMeasure: true,
+    });
     return;
   }
-  throw new ScoreReadError(`bar ${measure.number} holds ${length} quarter notes, fewer than the ${full} of ${time.beats}/${time.beatType}`, source.line);
+  throw new ScoreReadError(
+    `bar ${measure.number} holds ${length} quarter notes, fewer than the ${full} of ${time.beats}/${time.beatType}`,
+    source.line,
+  );
 }
 
 function half(value: Fraction): Fraction {

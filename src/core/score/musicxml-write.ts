@@ -3,16 +3,35 @@ import { addFractions, type Fraction, fraction, fractionToNumber, multiplyFracti
 import { beatOfMetre, type Measure, type Part, type Score, type ScoreEvent } from "./model";
 import { escapeXml } from "./xml-tree";
 
-const ACCIDENTALS: Record<string, string> = { "-2": "flat-flat", "-1": "flat", "0": "natural", "1": "sharp", "2": "double-sharp" };
-const UNIT_NAMES: Record<Fraction, string> = { "4": "whole", "2": "half", "1": "quarter", "1/2": "eighth", "1/4": "16th" };
+const ACCIDENTALS: Record<string, string> = {
+  "-2": "flat-flat",
+  "-1": "flat",
+  "0": "natural",
+  "1": "sharp",
+  "2": "double-sharp",
+};
+const UNIT_NAMES: Record<Fraction, string> = {
+  "4": "whole",
+  "2": "half",
+  "1": "quarter",
+  "1/2": "eighth",
+  "1/4": "16th",
+};
 
 /**
  * Writes a score as MusicXML 4.0 (score-partwise), ids included, beams and accidentals worked out.
  * Source: MusicXML 4.0, W3C Community Group Report, 2021.
  */
 export function writeMusicXml(score: Score): string {
-  const list = score.parts.map((part) => `<score-part id="${escapeXml(part.id)}"><part-name>${escapeXml(part.name)}</part-name></score-part>`).join("");
-  const composer = score.composer ? `<identification><creator type="composer">${escapeXml(score.composer)}</creator></identification>` : "";
+  const list = score.parts
+    .map(
+      (part) =>
+        `<score-part id="${escapeXml(part.id)}"><part-name>${escapeXml(part.name)}</part-name></score-part>`,
+    )
+    .join("");
+  const composer = score.composer
+    ? `<identification><creator type="composer">${escapeXml(score.composer)}</creator></identification>`
+    : "";
   return (
     `<?xml version="1.0" encoding="UTF-8"?>\n<score-partwise version="4.0">` +
     `<movement-title>${escapeXml(score.title)}</movement-title>${composer}<part-list>${list}</part-list>` +
@@ -21,7 +40,9 @@ export function writeMusicXml(score: Score): string {
 }
 
 function writePart(part: Part): string {
-  const divisions = part.measures.flatMap((measure) => measure.events).reduce((lcm, event) => leastCommonMultiple(lcm, Number(event.duration.split("/")[1] ?? 1)), 1);
+  const divisions = part.measures
+    .flatMap((measure) => measure.events)
+    .reduce((lcm, event) => leastCommonMultiple(lcm, Number(event.duration.split("/")[1] ?? 1)), 1);
   let fifths = 0;
   let time = { beats: 4, beatType: 4 };
   const measures = part.measures.map((measure, index) => {
@@ -43,7 +64,10 @@ function writeMeasure(measure: Measure, index: number, part: Part, context: Cont
   const altered = new Map<string, number>();
   const notes = measure.events.map((event, place) => {
     const dynamic = event.dynamic ? direction(`<dynamics><${event.dynamic}/></dynamics>`, "", "below") : "";
-    return dynamic + writeEvent(event, beams[place] ?? "", accidentalOf(event, altered, context.fifths), context.divisions);
+    return (
+      dynamic +
+      writeEvent(event, beams[place] ?? "", accidentalOf(event, altered, context.fifths), context.divisions)
+    );
   });
   const opening = [
     measure.repeatStart || measure.ending?.start
@@ -58,7 +82,12 @@ function writeMeasure(measure: Measure, index: number, part: Part, context: Cont
   const closing = [
     measure.toCoda ? direction("<words>To Coda</words>", '<sound tocoda="coda"/>') : "",
     measure.fine ? direction("<words>Fine</words>", '<sound fine="yes"/>') : "",
-    measure.jump ? direction(`<words>${measure.jump === "da-capo" ? "D.C." : "D.S."}${jumpGoal(part)}</words>`, measure.jump === "da-capo" ? '<sound dacapo="yes"/>' : '<sound dalsegno="segno"/>') : "",
+    measure.jump
+      ? direction(
+          `<words>${measure.jump === "da-capo" ? "D.C." : "D.S."}${jumpGoal(part)}</words>`,
+          measure.jump === "da-capo" ? '<sound dacapo="yes"/>' : '<sound dalsegno="segno"/>',
+        )
+      : "",
     rightBarline(measure, index === part.measures.length - 1),
   ];
   const implicit = measure.implicit ? ' implicit="yes"' : "";
@@ -71,10 +100,13 @@ function jumpGoal(part: Part): string {
 }
 
 function rightBarline(measure: Measure, last: boolean): string {
-  const ending = measure.ending?.stop ? `<ending number="${measure.ending.passes.join(",")}" type="${measure.repeatEnd ? "stop" : "discontinue"}"/>` : "";
+  const ending = measure.ending?.stop
+    ? `<ending number="${measure.ending.passes.join(",")}" type="${measure.repeatEnd ? "stop" : "discontinue"}"/>`
+    : "";
   const style = measure.repeatEnd || last ? "light-heavy" : measure.doubleBar ? "light-light" : "";
   if (!ending && !style) return "";
-  const times = measure.repeatEnd && measure.repeatEnd.times !== 2 ? ` times="${measure.repeatEnd.times}"` : "";
+  const times =
+    measure.repeatEnd && measure.repeatEnd.times !== 2 ? ` times="${measure.repeatEnd.times}"` : "";
   return `<barline location="right">${style ? `<bar-style>${style}</bar-style>` : ""}${ending}${measure.repeatEnd ? `<repeat direction="backward"${times}/>` : ""}</barline>`;
 }
 
@@ -85,17 +117,28 @@ function direction(type: string, sound = "", placement = "above"): string {
 function tempoDirection(tempo: NonNullable<Measure["tempo"]>): string {
   const plain = UNIT_NAMES[tempo.beatQuarters];
   const unit = plain ?? UNIT_NAMES[multiplyFractions(tempo.beatQuarters, "2/3")] ?? "quarter";
-  const words = tempo.words ? `<direction-type><words>${escapeXml(tempo.words)}</words></direction-type>` : "";
+  const words = tempo.words
+    ? `<direction-type><words>${escapeXml(tempo.words)}</words></direction-type>`
+    : "";
   const metronome = `<direction-type><metronome><beat-unit>${unit}</beat-unit>${plain ? "" : "<beat-unit-dot/>"}<per-minute>${tempo.bpm}</per-minute></metronome></direction-type>`;
   return `<direction placement="above">${words}${metronome}<sound tempo="${tempo.bpm * fractionToNumber(tempo.beatQuarters)}"/></direction>`;
 }
 
 function attributesOf(measure: Measure, index: number, part: Part, divisions: number): string {
   const first = index === 0;
-  const key = measure.key ? `<key><fifths>${measure.key.fifths}</fifths><mode>${measure.key.mode}</mode></key>` : "";
-  const time = measure.time ? `<time><beats>${measure.time.beats}</beats><beat-type>${measure.time.beatType}</beat-type></time>` : "";
-  const sign = { treble: "<sign>G</sign><line>2</line>", bass: "<sign>F</sign><line>4</line>", percussion: "<sign>percussion</sign>" }[part.clef];
-  const staff = first && part.clef === "percussion" ? "<staff-details><staff-lines>1</staff-lines></staff-details>" : "";
+  const key = measure.key
+    ? `<key><fifths>${measure.key.fifths}</fifths><mode>${measure.key.mode}</mode></key>`
+    : "";
+  const time = measure.time
+    ? `<time><beats>${measure.time.beats}</beats><beat-type>${measure.time.beatType}</beat-type></time>`
+    : "";
+  const sign = {
+    treble: "<sign>G</sign><line>2</line>",
+    bass: "<sign>F</sign><line>4</line>",
+    percussion: "<sign>percussion</sign>",
+  }[part.clef];
+  const staff =
+    first && part.clef === "percussion" ? "<staff-details><staff-lines>1</staff-lines></staff-details>" : "";
   const octaves = Math.trunc(part.soundsBy.letters / 7);
   const transpose =
     first && part.soundsBy.letters !== 0
@@ -110,8 +153,13 @@ function writeEvent(event: ScoreEvent, beam: string, accidental: string, divisio
     ? `<pitch><step>${event.pitch.letter}</step>${event.pitch.alter ? `<alter>${event.pitch.alter}</alter>` : ""}<octave>${event.pitch.octave}</octave></pitch>`
     : "<unpitched><display-step>E</display-step><display-octave>4</display-octave></unpitched>";
   const ties = `${event.tieStop ? '<tie type="stop"/>' : ""}${event.tieStart ? '<tie type="start"/>' : ""}`;
-  const modification = event.tuplet ? `<time-modification><actual-notes>${event.tuplet.actual}</actual-notes><normal-notes>${event.tuplet.normal}</normal-notes></time-modification>` : "";
-  const signs = [...(event.articulations ?? []).map((name) => `<${name}/>`), event.breath ? "<breath-mark/>" : ""].join("");
+  const modification = event.tuplet
+    ? `<time-modification><actual-notes>${event.tuplet.actual}</actual-notes><normal-notes>${event.tuplet.normal}</normal-notes></time-modification>`
+    : "";
+  const signs = [
+    ...(event.articulations ?? []).map((name) => `<${name}/>`),
+    event.breath ? "<breath-mark/>" : "",
+  ].join("");
   const notations = [
     event.tieStop ? '<tied type="stop"/>' : "",
     event.tieStart ? '<tied type="start"/>' : "",
@@ -154,7 +202,9 @@ function beamsOf(measure: Measure, beat: Fraction): string[] {
     if (run.length > 1) {
       const levels = run.map((index) => BEAM_LEVELS[measure.events[index]!.type]!);
       run.forEach((index, place) => {
-        beams[index] = Array.from({ length: levels[place]! }, (_, i) => beamTag(levels, place, i + 1)).join("");
+        beams[index] = Array.from({ length: levels[place]! }, (_, i) => beamTag(levels, place, i + 1)).join(
+          "",
+        );
       });
     }
     run = [];
@@ -175,7 +225,15 @@ function beamsOf(measure: Measure, beat: Fraction): string[] {
 function beamTag(levels: number[], place: number, level: number): string {
   const before = (levels[place - 1] ?? 0) >= level;
   const after = (levels[place + 1] ?? 0) >= level;
-  const word = before ? (after ? "continue" : "end") : after ? "begin" : place > 0 ? "backward hook" : "forward hook";
+  const word = before
+    ? after
+      ? "continue"
+      : "end"
+    : after
+      ? "begin"
+      : place > 0
+        ? "backward hook"
+        : "forward hook";
   return `<beam number="${level}">${word}</beam>`;
 }
 

@@ -58,7 +58,13 @@ export function playOutOrder(measures: readonly Measure[], withoutRepeats = fals
     if (measure.jump && !jumped) {
       jumped = true;
       round = 1;
-      index = measure.jump === "da-capo" ? 0 : Math.max(0, measures.findIndex((candidate) => candidate.segno));
+      index =
+        measure.jump === "da-capo"
+          ? 0
+          : Math.max(
+              0,
+              measures.findIndex((candidate) => candidate.segno),
+            );
       continue;
     }
     index++;
@@ -71,6 +77,7 @@ function playsNow(measures: readonly Measure[], index: number, round: number): b
   const passes = measures[index]!.ending!.passes;
   if (round !== Number.POSITIVE_INFINITY) return passes.includes(round);
   let last = Math.max(...passes);
-  for (let i = index + 1; i < measures.length && measures[i]!.ending; i++) last = Math.max(last, ...measures[i]!.ending!.passes);
+  for (let i = index + 1; i < measures.length && measures[i]!.ending; i++)
+    last = Math.max(last, ...measures[i]!.ending!.passes);
   return passes.includes(last);
 }

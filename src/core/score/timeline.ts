@@ -69,7 +69,10 @@ export function markedTempo(score: Score): { beatQuarters: Fraction; bpm: number
   const beatQuarters = beatOfMetre(metre);
   const mark = measures.find((measure) => measure.tempo)?.tempo;
   if (!mark) return { beatQuarters, bpm: 80 };
-  return { beatQuarters, bpm: (mark.bpm * fractionToNumber(mark.beatQuarters)) / fractionToNumber(beatQuarters) };
+  return {
+    beatQuarters,
+    bpm: (mark.bpm * fractionToNumber(mark.beatQuarters)) / fractionToNumber(beatQuarters),
+  };
 }
 
 /**
@@ -97,7 +100,10 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
     const measure = part.measures[measureIndex]!;
     const metre = metreAt(part, measureIndex);
     const length = sumFractions(measure.events.map((event) => event.duration));
-    const beatOffset = measureIndex === 0 && measure.implicit ? fractionToNumber(subtractFractions(barQuarters(metre), length)) : 0;
+    const beatOffset =
+      measureIndex === 0 && measure.implicit
+        ? fractionToNumber(subtractFractions(barQuarters(metre), length))
+        : 0;
     const barBeat = fractionToNumber(beatOfMetre(metre));
     const start = at;
     measures.push({
@@ -152,8 +158,18 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
   const totalQuarters = fractionToNumber(at);
   const first = measures[0];
   const pickupOffsetQuarters =
-    first && part.measures[0]!.implicit ? Math.max(0, fractionToNumber(barQuarters(metreAt(part, 0))) - first.durationQuarters) : 0;
-  return { notes, measures, bpm, beatQuarters, totalQuarters, totalSec: totalQuarters * secPerQuarter, pickupOffsetQuarters };
+    first && part.measures[0]!.implicit
+      ? Math.max(0, fractionToNumber(barQuarters(metreAt(part, 0))) - first.durationQuarters)
+      : 0;
+  return {
+    notes,
+    measures,
+    bpm,
+    beatQuarters,
+    totalQuarters,
+    totalSec: totalQuarters * secPerQuarter,
+    pickupOffsetQuarters,
+  };
 }
 
 /** The metre in force at a measure. */

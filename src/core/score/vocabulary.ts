@@ -1,4 +1,13 @@
-import { type Instrument, parsePitch, type Pitch, pitchToMidi, type Stage, staffStep, transposePitch, writtenFor } from "../music";
+import {
+  type Instrument,
+  type Pitch,
+  parsePitch,
+  pitchToMidi,
+  type Stage,
+  staffStep,
+  transposePitch,
+  writtenFor,
+} from "../music";
 import type { Score } from "./model";
 
 /** The five notes most beginners start on, in concert pitch (common practice, no published source). */
@@ -20,10 +29,16 @@ export function notesUsed(part: Score): Pitch[] {
 /** Written notes a player of this stage has met before a line is opened, as MIDI numbers. */
 export function notesMetAtStage(instrument: Instrument, stage: Stage): Set<number> {
   if (!instrument.ranges || stage === "making-a-sound" || stage === "five-notes") return new Set();
-  const concert = (stage === "small-tunes" ? FIVE_NOTES : SMALL_TUNE_NOTES).map((name) => writtenFor(instrument, parsePitch(name)));
+  const concert = (stage === "small-tunes" ? FIVE_NOTES : SMALL_TUNE_NOTES).map((name) =>
+    writtenFor(instrument, parsePitch(name)),
+  );
   const lowest = pitchToMidi(parsePitch(instrument.ranges.fiveNotes[0]));
   const octaves = Math.round((lowest - pitchToMidi(concert[0]!)) / 12);
-  return new Set(concert.map((pitch) => pitchToMidi(transposePitch(pitch, { letters: 7 * octaves, semitones: 12 * octaves }))));
+  return new Set(
+    concert.map((pitch) =>
+      pitchToMidi(transposePitch(pitch, { letters: 7 * octaves, semitones: 12 * octaves })),
+    ),
+  );
 }
 
 /** Written notes of a part that a player of this stage has not met. */

@@ -34,16 +34,29 @@ export function readXml(text: string): XmlElement {
   let elements = 0;
 
   parser.on("error", (error) => {
-    throw new ScoreReadError(`this is not well-formed XML (${error.message.replace(/^[\d:]+ */, "")})`, parser.line);
+    throw new ScoreReadError(
+      `this is not well-formed XML (${error.message.replace(/^[\d:]+ */, "")})`,
+      parser.line,
+    );
   });
   parser.on("doctype", (declaration) => {
-    if (declaration.includes("[")) throw new ScoreReadError("files that declare their own entities are refused", parser.line);
+    if (declaration.includes("["))
+      throw new ScoreReadError("files that declare their own entities are refused", parser.line);
   });
   parser.on("opentag", (tag) => {
     if (stack.length >= MAX_DEPTH || ++elements > MAX_ELEMENTS) {
-      throw new ScoreReadError("the file is nested too deeply or too large for one line of music", parser.line);
+      throw new ScoreReadError(
+        "the file is nested too deeply or too large for one line of music",
+        parser.line,
+      );
     }
-    const element: XmlElement = { name: tag.name, attributes: { ...(tag.attributes as Record<string, string>) }, children: [], text: "", line: parser.line };
+    const element: XmlElement = {
+      name: tag.name,
+      attributes: { ...(tag.attributes as Record<string, string>) },
+      children: [],
+      text: "",
+      line: parser.line,
+    };
     stack.at(-1)?.children.push(element);
     root ??= element;
     stack.push(element);
@@ -75,5 +88,8 @@ export function childText(element: XmlElement, name: string): string | undefined
 
 /** Escapes text for an element or a double-quoted attribute. */
 export function escapeXml(text: string): string {
-  return text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign]!);
+  return text.replace(
+    /[&<>"]/g,
+    (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign]!,
+  );
 }

@@ -1,15 +1,15 @@
 import type { Sequelize } from "sequelize";
-import { definePeople } from "./people";
-import { defineMaterial } from "./material";
-import { definePractice } from "./practice";
 import { defineListening } from "./listening";
+import { defineMaterial } from "./material";
 import { defineOperations } from "./operations";
+import { definePeople } from "./people";
+import { definePractice } from "./practice";
 
-export * from "./people";
-export * from "./material";
-export * from "./practice";
 export * from "./listening";
+export * from "./material";
 export * from "./operations";
+export * from "./people";
+export * from "./practice";
 
 /** Binds every model to a connection. */
 export function defineModels(sequelize: Sequelize) {

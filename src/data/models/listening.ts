@@ -1,8 +1,17 @@
-import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
+import {
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from "sequelize";
 import type { Assessment } from "../../core/listen";
 import { columns, instant, json, key, optionalDecimal, ref, text, whole } from "./definitions";
 
-export class AssessmentRow extends Model<InferAttributes<AssessmentRow>, InferCreationAttributes<AssessmentRow>> {
+export class AssessmentRow extends Model<
+  InferAttributes<AssessmentRow>,
+  InferCreationAttributes<AssessmentRow>
+> {
   declare id: string;
   declare bandId: string;
   declare takeId: string;
@@ -15,7 +24,10 @@ export class AssessmentRow extends Model<InferAttributes<AssessmentRow>, InferCr
   declare tempoBpm: CreationOptional<number | null>;
 }
 
-export class AssessmentBar extends Model<InferAttributes<AssessmentBar>, InferCreationAttributes<AssessmentBar>> {
+export class AssessmentBar extends Model<
+  InferAttributes<AssessmentBar>,
+  InferCreationAttributes<AssessmentBar>
+> {
   declare assessmentId: string;
   declare bandId: string;
   declare measureIndex: number;

@@ -1,4 +1,10 @@
-import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
+import {
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from "sequelize";
 import type { Score } from "../../core/score";
 import { columns, json, key, optionalRef, optionalWhole, ref, text, whole } from "./definitions";
 
@@ -18,7 +24,10 @@ export class Line extends Model<InferAttributes<Line>, InferCreationAttributes<L
   declare introduces: string;
 }
 
-export class LineRevision extends Model<InferAttributes<LineRevision>, InferCreationAttributes<LineRevision>> {
+export class LineRevision extends Model<
+  InferAttributes<LineRevision>,
+  InferCreationAttributes<LineRevision>
+> {
   declare id: string;
   declare bandId: string;
   declare lineId: string;

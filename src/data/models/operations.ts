@@ -1,4 +1,10 @@
-import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
+import {
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from "sequelize";
 import { columns, instant, key, optionalInstant, optionalText, ref, text, whole } from "./definitions";
 
 export class Job extends Model<InferAttributes<Job>, InferCreationAttributes<Job>> {

@@ -1,6 +1,23 @@
-import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
+import {
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from "sequelize";
 import type { Stage } from "../../core/music";
-import { columns, day, instant, key, optionalDay, optionalRef, optionalText, ref, text, whole } from "./definitions";
+import {
+  columns,
+  day,
+  instant,
+  key,
+  optionalDay,
+  optionalRef,
+  optionalText,
+  ref,
+  text,
+  whole,
+} from "./definitions";
 
 export class Band extends Model<InferAttributes<Band>, InferCreationAttributes<Band>> {
   declare id: string;
@@ -34,7 +51,10 @@ export class Player extends Model<InferAttributes<Player>, InferCreationAttribut
   declare secretHash: CreationOptional<string | null>;
 }
 
-export class PlayerInstrument extends Model<InferAttributes<PlayerInstrument>, InferCreationAttributes<PlayerInstrument>> {
+export class PlayerInstrument extends Model<
+  InferAttributes<PlayerInstrument>,
+  InferCreationAttributes<PlayerInstrument>
+> {
   declare playerId: string;
   declare bandId: string;
   declare instrumentId: string;
@@ -64,7 +84,10 @@ export class Session extends Model<InferAttributes<Session>, InferCreationAttrib
   declare expiresAt: Date;
 }
 
-export class SignInAttempt extends Model<InferAttributes<SignInAttempt>, InferCreationAttributes<SignInAttempt>> {
+export class SignInAttempt extends Model<
+  InferAttributes<SignInAttempt>,
+  InferCreationAttributes<SignInAttempt>
+> {
   declare subject: string;
   declare failures: number;
   declare windowStart: Date;

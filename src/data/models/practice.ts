@@ -1,5 +1,25 @@
-import { type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type Sequelize } from "sequelize";
-import { bigWhole, columns, day, decimal, instant, key, optionalInstant, optionalJson, optionalRef, optionalText, ref, text, whole } from "./definitions";
+import {
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from "sequelize";
+import {
+  bigWhole,
+  columns,
+  day,
+  decimal,
+  instant,
+  key,
+  optionalInstant,
+  optionalJson,
+  optionalRef,
+  optionalText,
+  ref,
+  text,
+  whole,
+} from "./definitions";
 
 /** Where a task stands: not sent yet, waiting for the director, asked again, done. */
 export type TaskState = "open" | "sent" | "again" | "accepted";

@@ -33,7 +33,11 @@ export function nameKey(name: string): string {
 
 /** The four words as they are compared. */
 function wordsKey(words: string): string {
-  return words.toLowerCase().split(/[^a-z]+/).filter(Boolean).join(" ");
+  return words
+    .toLowerCase()
+    .split(/[^a-z]+/)
+    .filter(Boolean)
+    .join(" ");
 }
 
 /** Four new words for a card. */
@@ -59,13 +63,21 @@ export async function signInStudent(input: z.output<typeof StudentSignIn>): Prom
   const classCode = input.classCode.toUpperCase().replace(/\s+/g, "");
   const account = `player:${classCode}:${nameKey(input.name)}`;
   const wholeClass = `class:${classCode}`;
-  await refuseWhenResting([[account, ACCOUNT_TRIES], [wholeClass, CLASS_TRIES]]);
+  await refuseWhenResting([
+    [account, ACCOUNT_TRIES],
+    [wholeClass, CLASS_TRIES],
+  ]);
   const band = await Band.findOne({ where: { classCode } });
-  const player = band ? await Player.findOne({ where: { bandId: band.id, nameKey: nameKey(input.name) } }) : null;
+  const player = band
+    ? await Player.findOne({ where: { bandId: band.id, nameKey: nameKey(input.name) } })
+    : null;
   const right = await verifyOrWaste(player?.secretHash ?? null, wordsKey(input.words));
   if (!player || !right) {
     await countFailure([account, wholeClass]);
-    throw new ServiceError("bad-input", "The class code, name and four words do not fit together. Compare them with your card.");
+    throw new ServiceError(
+      "bad-input",
+      "The class code, name and four words do not fit together. Compare them with your card.",
+    );
   }
   await forgive(account);
   return openSession({ userId: null, playerId: player.id, bandId: player.bandId }, SESSION_MS.player);
@@ -78,10 +90,14 @@ export async function actorOf(token: string | undefined): Promise<Actor> {
   if (!session || session.expiresAt.getTime() < Date.now()) return { kind: "nobody" };
   if (session.userId) {
     const user = await User.findByPk(session.userId);
-    return user ? { kind: "director", userId: user.id, bandId: session.bandId, name: user.name } : { kind: "nobody" };
+    return user
+      ? { kind: "director", userId: user.id, bandId: session.bandId, name: user.name }
+      : { kind: "nobody" };
   }
   const player = await Player.findByPk(session.playerId!);
-  return player ? { kind: "player", playerId: player.id, bandId: session.bandId, name: player.name } : { kind: "nobody" };
+  return player
+    ? { kind: "player", playerId: player.id, bandId: session.bandId, name: player.name }
+    : { kind: "nobody" };
 }
 
 export async function signOut(token: string | undefined): Promise<void> {
@@ -91,10 +107,15 @@ export async function signOut(token: string | undefined): Promise<void> {
 /** Ends every session of the person who asks, on every device. */
 export async function signOutEverywhere(actor: Actor): Promise<void> {
   const who = somebody(actor);
-  await Session.destroy({ where: who.kind === "director" ? { userId: who.userId } : { playerId: who.playerId } });
+  await Session.destroy({
+    where: who.kind === "director" ? { userId: who.userId } : { playerId: who.playerId },
+  });
 }
 
-async function openSession(owner: { userId: string | null; playerId: string | null; bandId: string }, lasts: number): Promise<NewSession> {
+async function openSession(
+  owner: { userId: string | null; playerId: string | null; bandId: string },
+  lasts: number,
+): Promise<NewSession> {
   const token = randomBytes(32).toString("base64url");
   const now = Date.now();
   const expiresAt = new Date(now + lasts);
@@ -123,7 +144,10 @@ async function refuseWhenResting(limits: [subject: string, tries: number][]): Pr
   for (const [subject, tries] of limits) {
     const attempt = await SignInAttempt.findByPk(attemptKey(subject));
     if (attempt && attempt.failures >= tries && attempt.windowStart.getTime() > Date.now() - WINDOW_MS) {
-      throw new ServiceError("too-many-tries", "There were too many wrong tries. Wait fifteen minutes, then try again.");
+      throw new ServiceError(
+        "too-many-tries",
+        "There were too many wrong tries. Wait fifteen minutes, then try again.",
+      );
     }
   }
 }

@@ -16,7 +16,14 @@ export { AddGroup, AddPlayer } from "./schema";
 export async function bandOverview(actor: Actor): Promise<BandOverview> {
   const { bandId } = director(actor);
   const band = found(await Band.findByPk(bandId), "band");
-  const rows = await database().query<{ id: string; name: string; stage: Stage; hasCard: number; instruments: string | null; bandGroups: string | null }>(
+  const rows = await database().query<{
+    id: string;
+    name: string;
+    stage: Stage;
+    hasCard: number;
+    instruments: string | null;
+    bandGroups: string | null;
+  }>(
     `SELECT p.id, p.name, p.stage, p.secret_hash IS NOT NULL AS hasCard,
        (SELECT GROUP_CONCAT(i.instrument_id ORDER BY i.from_date) FROM player_instruments i WHERE i.player_id = p.id AND i.to_date IS NULL) AS instruments,
        (SELECT GROUP_CONCAT(g.name ORDER BY g.place SEPARATOR '\n') FROM group_members m JOIN band_groups g ON g.id = m.group_id WHERE m.player_id = p.id) AS bandGroups
@@ -31,7 +38,10 @@ export async function bandOverview(actor: Actor): Promise<BandOverview> {
     instruments: (row.instruments ?? "").split(",").filter(Boolean),
     groups: (row.bandGroups ?? "").split("\n").filter(Boolean),
   }));
-  const groups = await database().query<{ id: string; name: string }>("SELECT id, name FROM band_groups WHERE band_id = ? ORDER BY place", { replacements: [bandId], type: QueryTypes.SELECT });
+  const groups = await database().query<{ id: string; name: string }>(
+    "SELECT id, name FROM band_groups WHERE band_id = ? ORDER BY place",
+    { replacements: [bandId], type: QueryTypes.SELECT },
+  );
   return {
     name: band.name,
     town: band.town,
@@ -39,14 +49,19 @@ export async function bandOverview(actor: Actor): Promise<BandOverview> {
     players,
     groups: groups.map((group) => {
       const members = players.filter((each) => each.groups.includes(group.name));
-      const instruments = [...new Set(members.flatMap((each) => each.instruments))].map((id) => instrumentById(id).name);
+      const instruments = [...new Set(members.flatMap((each) => each.instruments))].map(
+        (id) => instrumentById(id).name,
+      );
       return { ...group, players: members.length, instruments };
     }),
   };
 }
 
 /** Draws new words for a player's card; the old card and every open session of the player end. The words are shown once. */
-export async function newCard(actor: Actor, playerId: string): Promise<{ name: string; classCode: string; words: string }> {
+export async function newCard(
+  actor: Actor,
+  playerId: string,
+): Promise<{ name: string; classCode: string; words: string }> {
   const who = director(actor);
   const player = found(await Player.findOne({ where: { id: playerId, bandId: who.bandId } }), "player");
   const band = found(await Band.findByPk(who.bandId), "band");
@@ -61,26 +76,52 @@ export async function newCard(actor: Actor, playerId: string): Promise<{ name: s
 }
 
 /** Adds a player with instruments and groups; Full Band is always one of them. */
-export async function addPlayer(actor: Actor, input: z.output<typeof AddPlayer>): Promise<{ playerId: string }> {
+export async function addPlayer(
+  actor: Actor,
+  input: z.output<typeof AddPlayer>,
+): Promise<{ playerId: string }> {
   const who = director(actor);
   const band = found(await Band.findByPk(who.bandId), "band");
   const groups = await Group.findAll({ where: { bandId: who.bandId } });
-  if (input.groupIds.some((id) => !groups.some((group) => group.id === id))) throw new ServiceError("not-found", "One of these groups does not exist, or it belongs to another band.");
+  if (input.groupIds.some((id) => !groups.some((group) => group.id === id)))
+    throw new ServiceError("not-found", "One of these groups does not exist, or it belongs to another band.");
   const fullBand = groups.find((group) => group.name === "Full Band");
   const groupIds = new Set([...input.groupIds, ...(fullBand ? [fullBand.id] : [])]);
   const playerId = uuid();
   try {
     await database().transaction(async (transaction) => {
-      await Player.create({ id: playerId, bandId: who.bandId, name: input.name, nameKey: nameKey(input.name), stage: input.stage, secretHash: null }, { transaction });
-      await PlayerInstrument.bulkCreate(
-        [...new Set(input.instruments)].map((instrumentId) => ({ playerId, bandId: who.bandId, instrumentId, fromDate: today(band.timeZone), toDate: null })),
+      await Player.create(
+        {
+          id: playerId,
+          bandId: who.bandId,
+          name: input.name,
+          nameKey: nameKey(input.name),
+          stage: input.stage,
+          secretHash: null,
+        },
         { transaction },
       );
-      await GroupMember.bulkCreate([...groupIds].map((groupId) => ({ groupId, playerId, bandId: who.bandId })), { transaction });
+      await PlayerInstrument.bulkCreate(
+        [...new Set(input.instruments)].map((instrumentId) => ({
+          playerId,
+          bandId: who.bandId,
+          instrumentId,
+          fromDate: today(band.timeZone),
+          toDate: null,
+        })),
+        { transaction },
+      );
+      await GroupMember.bulkCreate(
+        [...groupIds].map((groupId) => ({ groupId, playerId, bandId: who.bandId })),
+        { transaction },
+      );
       await audit(who, "add-player", playerId, transaction);
     });
   } catch (error) {
-    if (error instanceof UniqueConstraintError) throw new ServiceError("conflict", `There is already a player named ${input.name} in this band.`, { name: "Add a middle name or an initial." });
+    if (error instanceof UniqueConstraintError)
+      throw new ServiceError("conflict", `There is already a player named ${input.name} in this band.`, {
+        name: "Add a middle name or an initial.",
+      });
     throw error;
   }
   return { playerId };
@@ -96,7 +137,10 @@ export async function addGroup(actor: Actor, input: z.output<typeof AddGroup>): 
       await audit(who, "add-group", groupId, transaction);
     });
   } catch (error) {
-    if (error instanceof UniqueConstraintError) throw new ServiceError("conflict", `There is already a group named ${input.name}.`, { name: "Choose another name." });
+    if (error instanceof UniqueConstraintError)
+      throw new ServiceError("conflict", `There is already a group named ${input.name}.`, {
+        name: "Choose another name.",
+      });
     throw error;
   }
   return { groupId };

@@ -5,12 +5,19 @@ const instrumentIds = INSTRUMENTS.map((instrument) => instrument.id) as [string,
 
 export const AddPlayer = z.object({
   name: z.string().trim().min(2, "Type the player's name.").max(120, "A name has at most 120 letters."),
-  instruments: z.array(z.enum(instrumentIds, { error: "Choose an instrument." })).min(1, "Choose an instrument.").max(3, "A player has at most three instruments."),
-  stage: z.enum(["making-a-sound", "five-notes", "small-tunes", "widening"], { error: "Choose how far the player is." }),
+  instruments: z
+    .array(z.enum(instrumentIds, { error: "Choose an instrument." }))
+    .min(1, "Choose an instrument.")
+    .max(3, "A player has at most three instruments."),
+  stage: z.enum(["making-a-sound", "five-notes", "small-tunes", "widening"], {
+    error: "Choose how far the player is.",
+  }),
   groupIds: z.array(z.uuid()).max(20).default([]),
 });
 
-export const AddGroup = z.object({ name: z.string().trim().min(2, "Type the group's name.").max(80, "A group's name has at most 80 letters.") });
+export const AddGroup = z.object({
+  name: z.string().trim().min(2, "Type the group's name.").max(80, "A group's name has at most 80 letters."),
+});
 
 export interface PlayerRow {
   id: string;

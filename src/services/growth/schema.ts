@@ -11,5 +11,12 @@ export interface GrowthCell {
 export interface GrowthView {
   bandName: string;
   lines: { id: string; title: string; number: number | null }[];
-  players: { id: string; name: string; instrument: string; cells: (GrowthCell | null)[]; accepted: number; asked: number }[];
+  players: {
+    id: string;
+    name: string;
+    instrument: string;
+    cells: (GrowthCell | null)[];
+    accepted: number;
+    asked: number;
+  }[];
 }

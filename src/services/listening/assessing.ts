@@ -2,14 +2,24 @@ import { createHash } from "node:crypto";
 import { join } from "node:path";
 import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
-import type { AssessOptions, Assessment } from "../../core/listen";
+import type { Assessment, AssessOptions } from "../../core/listen";
 import { instrumentById } from "../../core/music";
 import type { Score } from "../../core/score";
-import { AssessmentBar, AssessmentRow, Assignment, Band, LineRevision, Media, Player, Take, Task } from "../../data";
+import {
+  AssessmentBar,
+  AssessmentRow,
+  Assignment,
+  Band,
+  LineRevision,
+  Media,
+  Player,
+  Take,
+  Task,
+} from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
 import { mediaStore } from "../../server/media-store";
-import { threadPool, type ThreadPool } from "../../server/threads";
+import { type ThreadPool, threadPool } from "../../server/threads";
 import { partOf } from "../shelf/part";
 
 /** What the thread is asked. */
@@ -19,11 +29,19 @@ export interface AssessRequest {
   options: AssessOptions;
 }
 /** Either everything that follows from the recording, or the sentence that says why it cannot be read. */
-export type AssessAnswer = { readable: true; assessment: Assessment; seconds: number; peaks: number[]; flac: Uint8Array } | { readable: false; problem: string };
+export type AssessAnswer =
+  | { readable: true; assessment: Assessment; seconds: number; peaks: number[]; flac: Uint8Array }
+  | { readable: false; problem: string };
 
 /** How a share of a take's notes counts as clean: right pitch, in time, full length. */
 export function isClean(note: Assessment["notes"][number]): boolean {
-  return note.verdict === "ok" && note.timing !== "early" && note.timing !== "late" && note.length !== "short" && note.length !== "long";
+  return (
+    note.verdict === "ok" &&
+    note.timing !== "early" &&
+    note.timing !== "late" &&
+    note.length !== "short" &&
+    note.length !== "long"
+  );
 }
 
 let pool: ThreadPool<AssessRequest, AssessAnswer> | undefined;
@@ -51,7 +69,10 @@ export async function assessStoredTake(takeId: string): Promise<void> {
 
 /** After the last attempt the take says so itself, and still waits for the director's ear. */
 export async function giveUpOn(takeId: string): Promise<void> {
-  await Take.update({ state: "unreadable", problem: "The bench could not assess this take; listen to it yourself." }, { where: { id: takeId, state: "waiting" } });
+  await Take.update(
+    { state: "unreadable", problem: "The bench could not assess this take; listen to it yourself." },
+    { where: { id: takeId, state: "waiting" } },
+  );
 }
 
 export async function closeAssessing(): Promise<void> {
@@ -67,11 +88,20 @@ async function whatWasAsked(take: Take): Promise<{ part: Score; options: AssessO
   const { stage } = (await Player.findByPk(take.playerId))!;
   return {
     part: partOf(revision.score, instrumentById(task.instrumentId), stage).score,
-    options: { bpm: assignment.goalBpm, instrumentId: task.instrumentId, pitchToleranceCents: band.pitchToleranceCents, timingToleranceMs: band.timingToleranceMs },
+    options: {
+      bpm: assignment.goalBpm,
+      instrumentId: task.instrumentId,
+      pitchToleranceCents: band.pitchToleranceCents,
+      timingToleranceMs: band.timingToleranceMs,
+    },
   };
 }
 
-async function keepAnswer(take: Take, answer: Extract<AssessAnswer, { readable: true }>, storeKey: string): Promise<void> {
+async function keepAnswer(
+  take: Take,
+  answer: Extract<AssessAnswer, { readable: true }>,
+  storeKey: string,
+): Promise<void> {
   const { assessment } = answer;
   const { part } = await whatWasAsked(take);
   const id = uuid();
@@ -79,7 +109,14 @@ async function keepAnswer(take: Take, answer: Extract<AssessAnswer, { readable: 
     await database().transaction(async (transaction) => {
       const canonicalId = uuid();
       await Media.create(
-        { id: canonicalId, bandId: take.bandId, storeKey, bytes: answer.flac.length, sha256: createHash("sha256").update(answer.flac).digest("hex"), contentType: "audio/flac" },
+        {
+          id: canonicalId,
+          bandId: take.bandId,
+          storeKey,
+          bytes: answer.flac.length,
+          sha256: createHash("sha256").update(answer.flac).digest("hex"),
+          contentType: "audio/flac",
+        },
         { transaction },
       );
       await AssessmentRow.create(
@@ -97,8 +134,14 @@ async function keepAnswer(take: Take, answer: Extract<AssessAnswer, { readable: 
         },
         { transaction },
       );
-      await AssessmentBar.bulkCreate(barsOf(assessment, part).map((bar) => ({ assessmentId: id, bandId: take.bandId, ...bar })), { transaction });
-      await take.update({ state: "assessed", canonicalId, seconds: answer.seconds, peaks: answer.peaks }, { transaction });
+      await AssessmentBar.bulkCreate(
+        barsOf(assessment, part).map((bar) => ({ assessmentId: id, bandId: take.bandId, ...bar })),
+        { transaction },
+      );
+      await take.update(
+        { state: "assessed", canonicalId, seconds: answer.seconds, peaks: answer.peaks },
+        { transaction },
+      );
     });
   } catch (error) {
     if (!(error instanceof UniqueConstraintError)) throw error;
@@ -106,8 +149,15 @@ async function keepAnswer(take: Take, answer: Extract<AssessAnswer, { readable: 
 }
 
 /** Notes, wrong notes and untimely notes by measure of the score, every pass counted. */
-function barsOf(assessment: Assessment, part: Score): { measureIndex: number; notes: number; wrong: number; untimely: number }[] {
-  const measureOf = new Map(part.parts[0].measures.flatMap((measure, index) => measure.events.map((event) => [event.id, index] as const)));
+function barsOf(
+  assessment: Assessment,
+  part: Score,
+): { measureIndex: number; notes: number; wrong: number; untimely: number }[] {
+  const measureOf = new Map(
+    part.parts[0].measures.flatMap((measure, index) =>
+      measure.events.map((event) => [event.id, index] as const),
+    ),
+  );
   const bars = new Map<number, { measureIndex: number; notes: number; wrong: number; untimely: number }>();
   for (const note of assessment.notes) {
     const measureIndex = measureOf.get(note.eventId)!;

@@ -16,8 +16,18 @@ export { ReviewTake } from "./schema";
 export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
   const { bandId } = director(actor);
   const rows = await database().query<{
-    takeId: string; playerName: string; instrumentId: string; lineTitle: string; lineNumber: number | null; state: string; problem: string | null;
-    assessmentId: string | null; status: string | null; total: number | null; clean: number | null; wrong: number | null;
+    takeId: string;
+    playerName: string;
+    instrumentId: string;
+    lineTitle: string;
+    lineNumber: number | null;
+    state: string;
+    problem: string | null;
+    assessmentId: string | null;
+    status: string | null;
+    total: number | null;
+    clean: number | null;
+    wrong: number | null;
   }>(
     `SELECT k.id AS takeId, p.name AS playerName, t.instrument_id AS instrumentId, l.title AS lineTitle, l.number AS lineNumber, k.state, k.problem,
        s.id AS assessmentId, s.status, s.notes_total AS total, s.notes_clean AS clean, s.notes_wrong AS wrong
@@ -35,13 +45,20 @@ export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
   const bars =
     assessed.length === 0
       ? []
-      : await database().query<{ assessmentId: string; measureIndex: number; wrong: number; untimely: number }>(
+      : await database().query<{
+          assessmentId: string;
+          measureIndex: number;
+          wrong: number;
+          untimely: number;
+        }>(
           "SELECT assessment_id AS assessmentId, measure_index AS measureIndex, wrong, untimely FROM assessment_bars WHERE assessment_id IN (:assessed) ORDER BY measure_index",
           { replacements: { assessed }, type: QueryTypes.SELECT },
         );
   const byAssessment = new Map<string, QueueItem["bars"]>();
-  for (const { assessmentId, wrong, untimely } of bars) byAssessment.set(assessmentId, [...(byAssessment.get(assessmentId) ?? []), { wrong, untimely }]);
-  const badness = (row: (typeof rows)[number]) => (row.status === "assessed" && row.total ? 1 - row.clean! / row.total : row.state === "waiting" ? -1 : 2);
+  for (const { assessmentId, wrong, untimely } of bars)
+    byAssessment.set(assessmentId, [...(byAssessment.get(assessmentId) ?? []), { wrong, untimely }]);
+  const badness = (row: (typeof rows)[number]) =>
+    row.status === "assessed" && row.total ? 1 - row.clean! / row.total : row.state === "waiting" ? -1 : 2;
   return rows
     .sort((a, b) => badness(b) - badness(a) || a.playerName.localeCompare(b.playerName))
     .map((row) => ({
@@ -56,12 +73,26 @@ export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
     }));
 }
 
-function remark(row: { state: string; status: string | null; total: number | null; clean: number | null; wrong: number | null }): string {
+function remark(row: {
+  state: string;
+  status: string | null;
+  total: number | null;
+  clean: number | null;
+  wrong: number | null;
+}): string {
   if (row.state === "unreadable") return "cannot be read";
   if (row.state === "waiting") return "being listened to";
-  if (row.status !== "assessed") return { "no-match": "not this line", "too-quiet": "almost silent", "no-music": "no playing heard" }[row.status!] ?? "";
+  if (row.status !== "assessed")
+    return (
+      { "no-match": "not this line", "too-quiet": "almost silent", "no-music": "no playing heard" }[
+        row.status!
+      ] ?? ""
+    );
   const untimely = row.total! - row.clean! - row.wrong!;
-  const words = [row.wrong ? `${row.wrong} wrong` : "", untimely ? `${untimely} off the beat or length` : ""].filter(Boolean);
+  const words = [
+    row.wrong ? `${row.wrong} wrong` : "",
+    untimely ? `${untimely} off the beat or length` : "",
+  ].filter(Boolean);
   return words.join(", ") || "clean";
 }
 
@@ -77,7 +108,10 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
   const instrument = instrumentById(task.instrumentId);
   const { score } = partOf(revision.score, instrument, who.stage);
   const summaries = await takeSummaries({ taskId: task.id });
-  const own = found(summaries.find((each) => each.id === takeId), "take");
+  const own = found(
+    summaries.find((each) => each.id === takeId),
+    "take",
+  );
   const place = summaries.indexOf(own);
   return {
     id: take.id,
@@ -103,8 +137,17 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
 }
 
 /** Where takes of this line went wrong, by instrument and bar, over the whole band. */
-async function sectionBars(bandId: string, revisionId: string, measures: number): Promise<TakeDetail["section"]> {
-  const rows = await database().query<{ instrumentId: string; measureIndex: number; wrong: number; takes: number }>(
+async function sectionBars(
+  bandId: string,
+  revisionId: string,
+  measures: number,
+): Promise<TakeDetail["section"]> {
+  const rows = await database().query<{
+    instrumentId: string;
+    measureIndex: number;
+    wrong: number;
+    takes: number;
+  }>(
     `SELECT t.instrument_id AS instrumentId, b.measure_index AS measureIndex, SUM(b.wrong > 0) AS wrong, COUNT(*) AS takes
      FROM assignments a JOIN tasks t ON t.assignment_id = a.id JOIN takes k ON k.task_id = t.id
      JOIN assessments s ON s.take_id = k.id AND s.status = 'assessed' JOIN assessment_bars b ON b.assessment_id = s.id
@@ -122,7 +165,11 @@ async function sectionBars(bandId: string, revisionId: string, measures: number)
 }
 
 /** Keeps the director's word on a take: marks, comment, and whether it is accepted or asked again. A later word replaces an earlier one. */
-export async function reviewTake(actor: Actor, takeId: string, input: z.output<typeof ReviewTake>): Promise<{ next: string | null }> {
+export async function reviewTake(
+  actor: Actor,
+  takeId: string,
+  input: z.output<typeof ReviewTake>,
+): Promise<{ next: string | null }> {
   const who = director(actor);
   const take = found(await Take.findOne({ where: { id: takeId, bandId: who.bandId } }), "take");
   const queue = await listenQueue(actor);
@@ -130,9 +177,22 @@ export async function reviewTake(actor: Actor, takeId: string, input: z.output<t
   const next = queue[place + 1]?.takeId ?? queue.find((item) => item.takeId !== takeId)?.takeId ?? null;
   await database().transaction(async (transaction) => {
     await Mark.destroy({ where: { takeId }, transaction });
-    await Review.upsert({ takeId, bandId: who.bandId, reviewerId: who.userId, decision: input.decision, comment: input.comment, reviewedAt: new Date() }, { transaction });
+    await Review.upsert(
+      {
+        takeId,
+        bandId: who.bandId,
+        reviewerId: who.userId,
+        decision: input.decision,
+        comment: input.comment,
+        reviewedAt: new Date(),
+      },
+      { transaction },
+    );
     const marks = Object.entries(input.marks) as [Criterion, number][];
-    await Mark.bulkCreate(marks.map(([criterion, score]) => ({ takeId, bandId: who.bandId, criterion, score })), { transaction });
+    await Mark.bulkCreate(
+      marks.map(([criterion, score]) => ({ takeId, bandId: who.bandId, criterion, score })),
+      { transaction },
+    );
     await Task.update({ state: input.decision }, { where: { id: take.taskId }, transaction });
     await audit(who, `review-${input.decision}`, takeId, transaction);
   });
@@ -140,10 +200,14 @@ export async function reviewTake(actor: Actor, takeId: string, input: z.output<t
 }
 
 /** Where the sound of a take lies, for its player and the band's director only. The lossless copy is preferred. */
-export async function takeSound(actor: Actor, takeId: string): Promise<{ storeKey: string; contentType: string; bytes: number }> {
+export async function takeSound(
+  actor: Actor,
+  takeId: string,
+): Promise<{ storeKey: string; contentType: string; bytes: number }> {
   const who = somebody(actor);
   const take = found(await Take.findOne({ where: { id: takeId, bandId: who.bandId } }), "take");
-  if (who.kind === "player" && take.playerId !== who.playerId) throw new ServiceError("not-found", "This take does not exist, or it belongs to somebody else.");
+  if (who.kind === "player" && take.playerId !== who.playerId)
+    throw new ServiceError("not-found", "This take does not exist, or it belongs to somebody else.");
   const media = found(await Media.findByPk(take.canonicalId ?? take.originalId), "recording");
   return { storeKey: media.storeKey, contentType: media.contentType, bytes: Number(media.bytes) };
 }

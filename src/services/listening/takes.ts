@@ -4,14 +4,25 @@ import type { TakeSummary } from "../practice/wire";
 
 /** Takes with their newest assessment and review, newest take first. */
 export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]> {
-  const takes = await Take.findAll({ where, order: [["created_at", "DESC"], ["id", "DESC"]], attributes: { exclude: ["peaks"] }, limit: 50 });
+  const takes = await Take.findAll({
+    where,
+    order: [
+      ["created_at", "DESC"],
+      ["id", "DESC"],
+    ],
+    attributes: { exclude: ["peaks"] },
+    limit: 50,
+  });
   const ids = takes.map((take) => take.id);
   const [assessments, reviews, marks] = await Promise.all([
     AssessmentRow.findAll({ where: { takeId: ids }, order: [["id", "DESC"]] }),
     Review.findAll({ where: { takeId: ids } }),
     Mark.findAll({ where: { takeId: ids } }),
   ]);
-  const reviewers = await User.findAll({ where: { id: reviews.map((review) => review.reviewerId) }, attributes: ["id", "name"] });
+  const reviewers = await User.findAll({
+    where: { id: reviews.map((review) => review.reviewerId) },
+    attributes: ["id", "name"],
+  });
   return takes.map((take) => {
     const review = reviews.find((each) => each.takeId === take.id);
     return {
@@ -25,7 +36,9 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
         ? {
             decision: review.decision,
             comment: review.comment,
-            marks: Object.fromEntries(marks.filter((mark) => mark.takeId === take.id).map((mark) => [mark.criterion, mark.score])),
+            marks: Object.fromEntries(
+              marks.filter((mark) => mark.takeId === take.id).map((mark) => [mark.criterion, mark.score]),
+            ),
             reviewer: reviewers.find((user) => user.id === review.reviewerId)?.name ?? "",
           }
         : null,

@@ -25,7 +25,11 @@ export { CHUNK_BYTES } from "./wire";
 export async function stand(actor: Actor): Promise<StandView> {
   const who = player(actor);
   const band = found(await Band.findByPk(who.bandId), "band");
-  const tasks = await Task.findAll({ where: { playerId: who.playerId, bandId: who.bandId }, limit: 200, order: [["id", "DESC"]] });
+  const tasks = await Task.findAll({
+    where: { playerId: who.playerId, bandId: who.bandId },
+    limit: 200,
+    order: [["id", "DESC"]],
+  });
   const views = await describeTasks(tasks, band);
   const urgency = { again: 0, open: 1, sent: 2, accepted: 3 };
   views.sort((a, b) => urgency[a.state] - urgency[b.state] || a.dueDate.localeCompare(b.dueDate));
@@ -33,15 +37,25 @@ export async function stand(actor: Actor): Promise<StandView> {
 }
 
 async function describeTasks(tasks: Task[], band: Band): Promise<StandTask[]> {
-  const assignments = await Assignment.findAll({ where: { id: tasks.map((task) => task.assignmentId), withdrawnAt: null } });
-  const revisions = await LineRevision.findAll({ where: { id: assignments.map((assignment) => assignment.revisionId) }, attributes: ["id", "lineId"] });
+  const assignments = await Assignment.findAll({
+    where: { id: tasks.map((task) => task.assignmentId), withdrawnAt: null },
+  });
+  const revisions = await LineRevision.findAll({
+    where: { id: assignments.map((assignment) => assignment.revisionId) },
+    attributes: ["id", "lineId"],
+  });
   const lines = await Line.findAll({ where: { id: revisions.map((revision) => revision.lineId) } });
-  const takes = await Take.findAll({ where: { taskId: tasks.map((task) => task.id) }, attributes: ["taskId"] });
+  const takes = await Take.findAll({
+    where: { taskId: tasks.map((task) => task.id) },
+    attributes: ["taskId"],
+  });
   const now = today(band.timeZone);
   return tasks.flatMap((task) => {
     const assignment = assignments.find((each) => each.id === task.assignmentId);
     if (!assignment) return [];
-    const line = lines.find((each) => each.id === revisions.find((revision) => revision.id === assignment.revisionId)?.lineId)!;
+    const line = lines.find(
+      (each) => each.id === revisions.find((revision) => revision.id === assignment.revisionId)?.lineId,
+    )!;
     return [
       {
         id: task.id,
@@ -83,25 +97,49 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
 }
 
 async function ownTask(who: PlayerActor, taskId: string): Promise<Task> {
-  return found(await Task.findOne({ where: { id: taskId, playerId: who.playerId, bandId: who.bandId } }), "task");
+  return found(
+    await Task.findOne({ where: { id: taskId, playerId: who.playerId, bandId: who.bandId } }),
+    "task",
+  );
 }
 
 /**
  * Announces a recording. Saying it again is harmless: the answer tells how many bytes have arrived, and whether
  * the take is already here.
  */
-export async function beginUpload(actor: Actor, input: z.output<typeof BeginUpload>): Promise<{ received: number; complete: boolean }> {
+export async function beginUpload(
+  actor: Actor,
+  input: z.output<typeof BeginUpload>,
+): Promise<{ received: number; complete: boolean }> {
   const who = player(actor);
   await ownTask(who, input.taskId);
   const limit = config().maxTakeBytes;
-  if (input.bytes > limit) throw new ServiceError("too-large", `This recording has ${Math.round(input.bytes / 1e6)} MB; the most that can be sent is ${limit / 1e6} MB. Send a shorter one.`);
-  if (await Take.findOne({ where: { id: input.id, playerId: who.playerId } })) return { received: input.bytes, complete: true };
+  if (input.bytes > limit)
+    throw new ServiceError(
+      "too-large",
+      `This recording has ${Math.round(input.bytes / 1e6)} MB; the most that can be sent is ${limit / 1e6} MB. Send a shorter one.`,
+    );
+  if (await Take.findOne({ where: { id: input.id, playerId: who.playerId } }))
+    return { received: input.bytes, complete: true };
   const known = await Upload.findByPk(input.id);
   if (known) {
-    if (known.playerId !== who.playerId || Number(known.bytes) !== input.bytes || known.sha256 !== input.sha256) throw new ServiceError("conflict", "Another recording was announced under this id.");
+    if (
+      known.playerId !== who.playerId ||
+      Number(known.bytes) !== input.bytes ||
+      known.sha256 !== input.sha256
+    )
+      throw new ServiceError("conflict", "Another recording was announced under this id.");
   } else {
     try {
-      await Upload.create({ id: input.id, bandId: who.bandId, playerId: who.playerId, taskId: input.taskId, bytes: input.bytes, sha256: input.sha256, recordedAt: new Date(input.recordedAt) });
+      await Upload.create({
+        id: input.id,
+        bandId: who.bandId,
+        playerId: who.playerId,
+        taskId: input.taskId,
+        bytes: input.bytes,
+        sha256: input.sha256,
+        recordedAt: new Date(input.recordedAt),
+      });
     } catch (error) {
       if (!(error instanceof UniqueConstraintError)) throw error;
     }
@@ -110,13 +148,20 @@ export async function beginUpload(actor: Actor, input: z.output<typeof BeginUplo
 }
 
 /** Adds a chunk. Out of step, the answer is the number of bytes to go on from; nothing is written twice. */
-export async function putChunk(actor: Actor, uploadId: string, offset: number, chunk: Uint8Array): Promise<{ received: number }> {
+export async function putChunk(
+  actor: Actor,
+  uploadId: string,
+  offset: number,
+  chunk: Uint8Array,
+): Promise<{ received: number }> {
   const who = player(actor);
   const upload = found(await Upload.findOne({ where: { id: uploadId, playerId: who.playerId } }), "upload");
-  if (chunk.length > CHUNK_BYTES) throw new ServiceError("too-large", `A chunk has at most ${CHUNK_BYTES} bytes.`);
+  if (chunk.length > CHUNK_BYTES)
+    throw new ServiceError("too-large", `A chunk has at most ${CHUNK_BYTES} bytes.`);
   const received = await mediaStore().size(draftKey(uploadId));
   if (!Number.isInteger(offset) || offset < 0 || offset > received) return { received };
-  if (offset + chunk.length > Number(upload.bytes)) throw new ServiceError("bad-input", "More bytes arrived than were announced.");
+  if (offset + chunk.length > Number(upload.bytes))
+    throw new ServiceError("bad-input", "More bytes arrived than were announced.");
   return { received: await mediaStore().append(draftKey(uploadId), offset, chunk) };
 }
 
@@ -131,7 +176,8 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
   const upload = found(await Upload.findOne({ where: { id: uploadId, playerId: who.playerId } }), "upload");
   const store = mediaStore();
   const bytes = await store.read(draftKey(uploadId)).catch(() => new Uint8Array(0));
-  if (bytes.length !== Number(upload.bytes)) throw new ServiceError("conflict", `${bytes.length} of ${upload.bytes} bytes have arrived so far.`);
+  if (bytes.length !== Number(upload.bytes))
+    throw new ServiceError("conflict", `${bytes.length} of ${upload.bytes} bytes have arrived so far.`);
   if (createHash("sha256").update(bytes).digest("hex") !== upload.sha256) {
     await store.remove(draftKey(uploadId));
     throw new ServiceError("conflict", "The recording was damaged on its way; it is being sent again.");
@@ -140,19 +186,47 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
   if (!kind) {
     await store.remove(draftKey(uploadId));
     await upload.destroy();
-    throw new ServiceError("bad-input", "This file is not a sound recording. Send WAV, FLAC, MP3, Ogg, WebM or M4A.");
+    throw new ServiceError(
+      "bad-input",
+      "This file is not a sound recording. Send WAV, FLAC, MP3, Ogg, WebM or M4A.",
+    );
   }
   const storeKey = `takes/${who.bandId}/${uploadId}.${kind}`;
   await store.put(storeKey, bytes);
   try {
     await database().transaction(async (transaction) => {
       const mediaId = uuid();
-      await Media.create({ id: mediaId, bandId: who.bandId, storeKey, bytes: bytes.length, sha256: upload.sha256, contentType: CONTENT_TYPES[kind] }, { transaction });
-      await Take.create(
-        { id: uploadId, bandId: who.bandId, taskId: upload.taskId, playerId: who.playerId, originalId: mediaId, canonicalId: null, seconds: 0, peaks: null, state: "waiting", problem: null, recordedAt: upload.recordedAt },
+      await Media.create(
+        {
+          id: mediaId,
+          bandId: who.bandId,
+          storeKey,
+          bytes: bytes.length,
+          sha256: upload.sha256,
+          contentType: CONTENT_TYPES[kind],
+        },
         { transaction },
       );
-      await Task.update({ state: "sent" }, { where: { id: upload.taskId, state: { [Op.ne]: "accepted" } }, transaction });
+      await Take.create(
+        {
+          id: uploadId,
+          bandId: who.bandId,
+          taskId: upload.taskId,
+          playerId: who.playerId,
+          originalId: mediaId,
+          canonicalId: null,
+          seconds: 0,
+          peaks: null,
+          state: "waiting",
+          problem: null,
+          recordedAt: upload.recordedAt,
+        },
+        { transaction },
+      );
+      await Task.update(
+        { state: "sent" },
+        { where: { id: upload.taskId, state: { [Op.ne]: "accepted" } }, transaction },
+      );
       await Upload.destroy({ where: { id: uploadId }, transaction });
       await audit(who, "send-take", uploadId, transaction);
     });

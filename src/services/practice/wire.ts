@@ -36,7 +36,12 @@ export interface TakeSummary {
   state: "waiting" | "assessed" | "unreadable";
   problem: string | null;
   assessment: Assessment | null;
-  review: { decision: "accepted" | "again"; comment: string; marks: Record<string, number>; reviewer: string } | null;
+  review: {
+    decision: "accepted" | "again";
+    comment: string;
+    marks: Record<string, number>;
+    reviewer: string;
+  } | null;
 }
 
 export interface TaskDetail extends StandTask {

@@ -3,7 +3,14 @@ import { QueryTypes, type Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { INSTRUMENTS, keyName, type Stage } from "../../core/music";
-import { concertPart, markedTempo, playOutOrder, readMusicXml, type Score, ScoreReadError } from "../../core/score";
+import {
+  concertPart,
+  markedTempo,
+  playOutOrder,
+  readMusicXml,
+  type Score,
+  ScoreReadError,
+} from "../../core/score";
 import { Book, Line, LineRevision } from "../../data";
 import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
@@ -17,7 +24,15 @@ export { ImportLine, LARGEST_SCORE } from "./schema";
 /** Every line on the shelf with what a director chooses by, in book order. */
 export async function listLines(actor: Actor): Promise<LineSummary[]> {
   const { bandId } = director(actor);
-  const rows = await database().query<{ id: string; number: number | null; page: number | null; title: string; introduces: string; score: Score | string; assigned: number }>(
+  const rows = await database().query<{
+    id: string;
+    number: number | null;
+    page: number | null;
+    title: string;
+    introduces: string;
+    score: Score | string;
+    assigned: number;
+  }>(
     `SELECT l.id, l.number, l.page, l.title, l.introduces, r.score,
        (SELECT COUNT(*) FROM assignments a JOIN line_revisions ar ON ar.id = a.revision_id WHERE ar.line_id = l.id AND a.withdrawn_at IS NULL) AS assigned
      FROM \`lines\` l
@@ -25,7 +40,11 @@ export async function listLines(actor: Actor): Promise<LineSummary[]> {
      WHERE l.band_id = ? ORDER BY l.number IS NULL, l.number, l.title LIMIT 2000`,
     { replacements: [bandId], type: QueryTypes.SELECT },
   );
-  return rows.map(({ score, ...row }) => ({ ...row, ...outline(typeof score === "string" ? (JSON.parse(score) as Score) : score), assigned: Number(row.assigned) }));
+  return rows.map(({ score, ...row }) => ({
+    ...row,
+    ...outline(typeof score === "string" ? (JSON.parse(score) as Score) : score),
+    assigned: Number(row.assigned),
+  }));
 }
 
 function outline(score: Score): Pick<LineSummary, "concertKey" | "metre" | "bars" | "bpm"> {
@@ -61,13 +80,23 @@ export async function lineDetail(actor: Actor, lineId: string): Promise<LineDeta
 }
 
 export async function newestRevision(bandId: string, lineId: string): Promise<LineRevision> {
-  return found(await LineRevision.findOne({ where: { lineId, bandId }, order: [["number", "DESC"]] }), "line");
+  return found(
+    await LineRevision.findOne({ where: { lineId, bandId }, order: [["number", "DESC"]] }),
+    "line",
+  );
 }
 
 /** One instrument's part of a line, engraved; "concert" for the line as it sounds. */
-export async function linePart(actor: Actor, lineId: string, instrumentId: string, stage: Stage, width: EngravingWidth): Promise<PartView> {
+export async function linePart(
+  actor: Actor,
+  lineId: string,
+  instrumentId: string,
+  stage: Stage,
+  width: EngravingWidth,
+): Promise<PartView> {
   const { bandId } = director(actor);
-  if (instrumentId !== "concert" && !INSTRUMENTS.some((instrument) => instrument.id === instrumentId)) throw new ServiceError("not-found", "There is no such instrument.");
+  if (instrumentId !== "concert" && !INSTRUMENTS.some((instrument) => instrument.id === instrumentId))
+    throw new ServiceError("not-found", "There is no such instrument.");
   return partView(await newestRevision(bandId, lineId), instrumentId, stage, width);
 }
 
@@ -75,19 +104,38 @@ export async function linePart(actor: Actor, lineId: string, instrumentId: strin
  * Puts a MusicXML file on the shelf as a new line. The file is read whole before anything is stored.
  * @throws ServiceError with the line of the file and the reason
  */
-export async function importLine(actor: Actor, input: z.output<typeof ImportLine>, bytes: Uint8Array): Promise<{ lineId: string; notUnderstood: string[] }> {
+export async function importLine(
+  actor: Actor,
+  input: z.output<typeof ImportLine>,
+  bytes: Uint8Array,
+): Promise<{ lineId: string; notUnderstood: string[] }> {
   const who = director(actor);
   let reading: ReturnType<typeof readMusicXml>;
   try {
     reading = readMusicXml(bytes);
     playOutOrder(reading.score.parts[0].measures);
   } catch (error) {
-    if (error instanceof ScoreReadError || error instanceof RangeError) throw new ServiceError("bad-input", `${input.fileName} was not imported. ${error.message.replace(/\.?$/, ".")}`);
+    if (error instanceof ScoreReadError || error instanceof RangeError)
+      throw new ServiceError(
+        "bad-input",
+        `${input.fileName} was not imported. ${error.message.replace(/\.?$/, ".")}`,
+      );
     throw error;
   }
   const extraParts = reading.score.parts.length - 1;
-  const notUnderstood = extraParts > 0 ? [`${extraParts === 1 ? "One more part" : `${extraParts} more parts`} in the file: only the first is played`, ...reading.notUnderstood] : reading.notUnderstood;
-  const lineId = await storeLine(who.bandId, reading.score, { ...input, notUnderstood }, async (id, transaction) => audit(who, "import-line", id, transaction));
+  const notUnderstood =
+    extraParts > 0
+      ? [
+          `${extraParts === 1 ? "One more part" : `${extraParts} more parts`} in the file: only the first is played`,
+          ...reading.notUnderstood,
+        ]
+      : reading.notUnderstood;
+  const lineId = await storeLine(
+    who.bandId,
+    reading.score,
+    { ...input, notUnderstood },
+    async (id, transaction) => audit(who, "import-line", id, transaction),
+  );
   return { lineId, notUnderstood };
 }
 
@@ -95,19 +143,52 @@ export async function importLine(actor: Actor, input: z.output<typeof ImportLine
 export async function storeLine(
   bandId: string,
   score: Score,
-  about: { title?: string; number?: number; page?: number; introduces?: string; fileName: string; notUnderstood?: string[]; bookTitle?: string },
+  about: {
+    title?: string;
+    number?: number;
+    page?: number;
+    introduces?: string;
+    fileName: string;
+    notUnderstood?: string[];
+    bookTitle?: string;
+  },
   also?: (lineId: string, transaction: Transaction) => Promise<void>,
 ): Promise<string> {
   const id = uuid();
   const text = JSON.stringify(score);
   await database().transaction(async (transaction) => {
-    const book = about.bookTitle ? (await Book.findOrCreate({ where: { bandId, title: about.bookTitle }, defaults: { id: uuid(), bandId, title: about.bookTitle }, transaction }))[0] : null;
+    const book = about.bookTitle
+      ? (
+          await Book.findOrCreate({
+            where: { bandId, title: about.bookTitle },
+            defaults: { id: uuid(), bandId, title: about.bookTitle },
+            transaction,
+          })
+        )[0]
+      : null;
     await Line.create(
-      { id, bandId, bookId: book?.id ?? null, number: about.number ?? null, page: about.page ?? null, title: about.title || score.title.slice(0, 160), introduces: about.introduces ?? "" },
+      {
+        id,
+        bandId,
+        bookId: book?.id ?? null,
+        number: about.number ?? null,
+        page: about.page ?? null,
+        title: about.title || score.title.slice(0, 160),
+        introduces: about.introduces ?? "",
+      },
       { transaction },
     );
     await LineRevision.create(
-      { id: uuid(), bandId, lineId: id, number: 1, contentHash: createHash("sha256").update(text).digest("hex"), score, sourceName: about.fileName, notUnderstood: about.notUnderstood ?? [] },
+      {
+        id: uuid(),
+        bandId,
+        lineId: id,
+        number: 1,
+        contentHash: createHash("sha256").update(text).digest("hex"),
+        score,
+        sourceName: about.fileName,
+        notUnderstood: about.notUnderstood ?? [],
+      },
       { transaction },
     );
     await also?.(id, transaction);

@@ -4,8 +4,18 @@ import { z } from "zod";
 export const ImportLine = z.object({
   fileName: z.string().trim().min(1, "The file has no name.").max(200),
   title: z.string().trim().max(160).optional(),
-  number: z.coerce.number({ error: "The number is a whole number from 1 to 999." }).int("The number is a whole number from 1 to 999.").min(1, "The number is a whole number from 1 to 999.").max(999, "The number is a whole number from 1 to 999.").optional(),
-  page: z.coerce.number({ error: "The page is a whole number from 1 to 999." }).int("The page is a whole number from 1 to 999.").min(1, "The page is a whole number from 1 to 999.").max(999, "The page is a whole number from 1 to 999.").optional(),
+  number: z.coerce
+    .number({ error: "The number is a whole number from 1 to 999." })
+    .int("The number is a whole number from 1 to 999.")
+    .min(1, "The number is a whole number from 1 to 999.")
+    .max(999, "The number is a whole number from 1 to 999.")
+    .optional(),
+  page: z.coerce
+    .number({ error: "The page is a whole number from 1 to 999." })
+    .int("The page is a whole number from 1 to 999.")
+    .min(1, "The page is a whole number from 1 to 999.")
+    .max(999, "The page is a whole number from 1 to 999.")
+    .optional(),
   introduces: z.string().trim().max(200).optional(),
 });
 

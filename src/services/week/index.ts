@@ -13,12 +13,18 @@ import type { Assign, WeekItem, WeekView } from "./schema";
 export { Assign } from "./schema";
 
 /** Gives a line to a group: one task for every player and pitched or unpitched instrument that can play it. */
-export async function assign(actor: Actor, input: z.output<typeof Assign>): Promise<{ assignmentId: string; tasks: number; leftOut: string[] }> {
+export async function assign(
+  actor: Actor,
+  input: z.output<typeof Assign>,
+): Promise<{ assignmentId: string; tasks: number; leftOut: string[] }> {
   const who = director(actor);
   const band = found(await Band.findByPk(who.bandId), "band");
   const group = found(await Group.findOne({ where: { id: input.groupId, bandId: who.bandId } }), "group");
   const revision = await newestRevision(who.bandId, input.lineId);
-  if (input.dueDate < today(band.timeZone)) throw new ServiceError("bad-input", "The due date has already passed.", { dueDate: "Choose today or a later day." });
+  if (input.dueDate < today(band.timeZone))
+    throw new ServiceError("bad-input", "The due date has already passed.", {
+      dueDate: "Choose today or a later day.",
+    });
   const members = await database().query<{ playerId: string; instrumentId: string }>(
     `SELECT m.player_id AS playerId, i.instrument_id AS instrumentId FROM group_members m
      JOIN player_instruments i ON i.player_id = m.player_id AND i.to_date IS NULL
@@ -26,34 +32,68 @@ export async function assign(actor: Actor, input: z.output<typeof Assign>): Prom
     { replacements: [group.id], type: QueryTypes.SELECT },
   );
   const unpitchedLine = revision.score.parts[0].clef === "percussion";
-  const playable = members.filter((member) => !unpitchedLine || instrumentById(member.instrumentId).ranges === null);
+  const playable = members.filter(
+    (member) => !unpitchedLine || instrumentById(member.instrumentId).ranges === null,
+  );
   // A percussionist with bells and snare gets a pitched line on bells.
   const chosen = playable.filter((member) => {
     const own = playable.filter((other) => other.playerId === member.playerId);
     const pitched = own.find((other) => instrumentById(other.instrumentId).ranges !== null);
     return member === (pitched ?? own[0]);
   });
-  if (chosen.length === 0) throw new ServiceError("bad-input", unpitchedLine ? `Nobody in ${group.name} plays an unpitched instrument, which this line is for.` : `There are no players in ${group.name} yet.`);
+  if (chosen.length === 0)
+    throw new ServiceError(
+      "bad-input",
+      unpitchedLine
+        ? `Nobody in ${group.name} plays an unpitched instrument, which this line is for.`
+        : `There are no players in ${group.name} yet.`,
+    );
   const assignmentId = uuid();
   await database().transaction(async (transaction) => {
     await Assignment.create(
-      { id: assignmentId, bandId: who.bandId, groupId: group.id, revisionId: revision.id, goalBpm: input.goalBpm, timesPerWeek: input.timesPerWeek, dueDate: input.dueDate, note: input.note },
+      {
+        id: assignmentId,
+        bandId: who.bandId,
+        groupId: group.id,
+        revisionId: revision.id,
+        goalBpm: input.goalBpm,
+        timesPerWeek: input.timesPerWeek,
+        dueDate: input.dueDate,
+        note: input.note,
+      },
       { transaction },
     );
     await Task.bulkCreate(
-      chosen.map((member) => ({ id: uuid(), bandId: who.bandId, assignmentId, playerId: member.playerId, instrumentId: member.instrumentId, state: "open" as const })),
+      chosen.map((member) => ({
+        id: uuid(),
+        bandId: who.bandId,
+        assignmentId,
+        playerId: member.playerId,
+        instrumentId: member.instrumentId,
+        state: "open" as const,
+      })),
       { transaction },
     );
     await audit(who, "assign", assignmentId, transaction);
   });
   const leftOut = [...new Set(members.map((member) => member.playerId))].length - chosen.length;
-  return { assignmentId, tasks: chosen.length, leftOut: leftOut > 0 ? [`${leftOut} players of ${group.name} have no unpitched instrument and were left out`] : [] };
+  return {
+    assignmentId,
+    tasks: chosen.length,
+    leftOut:
+      leftOut > 0
+        ? [`${leftOut} players of ${group.name} have no unpitched instrument and were left out`]
+        : [],
+  };
 }
 
 /** Takes an assignment back: players no longer see it; takes already sent stay. Undo by giving back. */
 export async function setWithdrawn(actor: Actor, assignmentId: string, withdrawn: boolean): Promise<void> {
   const who = director(actor);
-  const assignment = found(await Assignment.findOne({ where: { id: assignmentId, bandId: who.bandId } }), "assignment");
+  const assignment = found(
+    await Assignment.findOne({ where: { id: assignmentId, bandId: who.bandId } }),
+    "assignment",
+  );
   await database().transaction(async (transaction) => {
     await assignment.update({ withdrawnAt: withdrawn ? new Date() : null }, { transaction });
     await audit(who, withdrawn ? "withdraw-assignment" : "restore-assignment", assignmentId, transaction);
@@ -65,15 +105,31 @@ export async function weekView(actor: Actor): Promise<WeekView> {
   const { bandId } = director(actor);
   const band = found(await Band.findByPk(bandId), "band");
   const now = today(band.timeZone);
-  const assignments = await Assignment.findAll({ where: { bandId, withdrawnAt: null, dueDate: { [Op.gte]: daysBefore(now, 7) } }, order: [["dueDate", "ASC"], ["id", "ASC"]], limit: 200 });
+  const assignments = await Assignment.findAll({
+    where: { bandId, withdrawnAt: null, dueDate: { [Op.gte]: daysBefore(now, 7) } },
+    order: [
+      ["dueDate", "ASC"],
+      ["id", "ASC"],
+    ],
+    limit: 200,
+  });
   const ids = assignments.map((assignment) => assignment.id);
-  const select = <T extends object>(sql: string) => (ids.length === 0 ? Promise.resolve([] as T[]) : database().query<T>(sql, { replacements: { ids }, type: QueryTypes.SELECT }));
+  const select = <T extends object>(sql: string) =>
+    ids.length === 0
+      ? Promise.resolve([] as T[])
+      : database().query<T>(sql, { replacements: { ids }, type: QueryTypes.SELECT });
   const [revisions, groups, tasks, bars] = await Promise.all([
     select<{ revisionId: string; lineId: string; number: number | null; title: string }>(
       "SELECT DISTINCT r.id AS revisionId, l.id AS lineId, l.number, l.title FROM assignments a JOIN line_revisions r ON r.id = a.revision_id JOIN `lines` l ON l.id = r.line_id WHERE a.id IN (:ids)",
     ),
     Group.findAll({ where: { bandId } }),
-    select<{ assignmentId: string; state: string; name: string; instrumentId: string; status: string | null }>(
+    select<{
+      assignmentId: string;
+      state: string;
+      name: string;
+      instrumentId: string;
+      status: string | null;
+    }>(
       `SELECT t.assignment_id AS assignmentId, t.state, p.name, t.instrument_id AS instrumentId,
          IF(t.state = 'sent', (SELECT IF(k.state = 'unreadable', 'unreadable', s.status) FROM takes k LEFT JOIN assessments s ON s.take_id = k.id WHERE k.task_id = t.id ORDER BY k.created_at DESC, s.created_at DESC LIMIT 1), NULL) AS status
        FROM tasks t JOIN players p ON p.id = t.player_id WHERE t.assignment_id IN (:ids) ORDER BY p.name`,
@@ -89,7 +145,9 @@ export async function weekView(actor: Actor): Promise<WeekView> {
     const line = revisions.find((revision) => revision.revisionId === assignment.revisionId)!;
     const own = tasks.filter((task) => task.assignmentId === assignment.id);
     const count = (state: string) => own.filter((task) => task.state === state).length;
-    const worst = bars.filter((bar) => bar.assignmentId === assignment.id && Number(bar.wrong) >= 2).sort((a, b) => Number(b.wrong) / Number(b.takes) - Number(a.wrong) / Number(a.takes))[0];
+    const worst = bars
+      .filter((bar) => bar.assignmentId === assignment.id && Number(bar.wrong) >= 2)
+      .sort((a, b) => Number(b.wrong) / Number(b.takes) - Number(a.wrong) / Number(a.takes))[0];
     return {
       assignmentId: assignment.id,
       lineId: line.lineId,
@@ -105,8 +163,16 @@ export async function weekView(actor: Actor): Promise<WeekView> {
       waiting: count("sent"),
       accepted: count("accepted"),
       again: count("again"),
-      missing: own.filter((task) => task.state === "open").map((task) => ({ name: task.name, instrument: instrumentById(task.instrumentId).name })),
-      hardestBar: worst ? { label: numbers.get(assignment.revisionId)?.[worst.measureIndex] ?? String(worst.measureIndex + 1), wrong: Number(worst.wrong), takes: Number(worst.takes) } : null,
+      missing: own
+        .filter((task) => task.state === "open")
+        .map((task) => ({ name: task.name, instrument: instrumentById(task.instrumentId).name })),
+      hardestBar: worst
+        ? {
+            label: numbers.get(assignment.revisionId)?.[worst.measureIndex] ?? String(worst.measureIndex + 1),
+            wrong: Number(worst.wrong),
+            takes: Number(worst.takes),
+          }
+        : null,
     };
   });
   const waiting = tasks.filter((task) => task.state === "sent");
@@ -122,8 +188,16 @@ export async function weekView(actor: Actor): Promise<WeekView> {
 }
 
 async function measureNumbers(revisionIds: string[]): Promise<Map<string, string[]>> {
-  const revisions = await LineRevision.findAll({ where: { id: [...new Set(revisionIds)] }, attributes: ["id", "score"] });
-  return new Map(revisions.map((revision) => [revision.id, revision.score.parts[0].measures.map((measure) => measure.number)]));
+  const revisions = await LineRevision.findAll({
+    where: { id: [...new Set(revisionIds)] },
+    attributes: ["id", "score"],
+  });
+  return new Map(
+    revisions.map((revision) => [
+      revision.id,
+      revision.score.parts[0].measures.map((measure) => measure.number),
+    ]),
+  );
 }
 
 function daysBefore(date: string, days: number): string {

@@ -5,8 +5,16 @@ const id = z.uuid("This is not a known id.");
 export const Assign = z.object({
   lineId: id,
   groupId: id,
-  goalBpm: z.coerce.number({ error: "The goal tempo is a number from 20 to 300." }).int("The goal tempo is a whole number.").min(20, "The slowest goal tempo is 20.").max(300, "The fastest goal tempo is 300."),
-  timesPerWeek: z.coerce.number({ error: "Times a week is a number from 1 to 14." }).int("Times a week is a whole number.").min(1, "At least once a week.").max(14, "At most 14 times a week."),
+  goalBpm: z.coerce
+    .number({ error: "The goal tempo is a number from 20 to 300." })
+    .int("The goal tempo is a whole number.")
+    .min(20, "The slowest goal tempo is 20.")
+    .max(300, "The fastest goal tempo is 300."),
+  timesPerWeek: z.coerce
+    .number({ error: "Times a week is a number from 1 to 14." })
+    .int("Times a week is a whole number.")
+    .min(1, "At least once a week.")
+    .max(14, "At most 14 times a week."),
   dueDate: z.iso.date("Choose the day it is due."),
   note: z.string().trim().max(500, "A note has at most 500 letters.").default(""),
 });

@@ -10,20 +10,31 @@ const input = "input w-full border-neutral";
 
 export function SignIn({ again }: { again: boolean }) {
   const [who, setWho] = useState<"student" | "director">("student");
-  const [refusal, setRefusal] = useState(again ? "Your session has ended. Please sign in again; what you recorded is still on this device." : "");
+  const [refusal, setRefusal] = useState(
+    again ? "Your session has ended. Please sign in again; what you recorded is still on this device." : "",
+  );
   const enter = async (path: string, values: unknown) => {
     setRefusal("");
     try {
       location.assign((await call<{ next: string }>("POST", path, values)).next);
     } catch (error) {
-      setRefusal(error instanceof ApiError ? error.message : "Signing in did not work. Try again in a moment.");
+      setRefusal(
+        error instanceof ApiError ? error.message : "Signing in did not work. Try again in a moment.",
+      );
     }
   };
   return (
     <div className="flex flex-col gap-4">
       <div className="grid grid-cols-2 gap-2" role="tablist" aria-label="Who is signing in">
         {(["student", "director"] as const).map((each) => (
-          <button key={each} type="button" role="tab" aria-selected={who === each} onClick={() => setWho(each)} className={`btn h-11 ${who === each ? "btn-primary" : "border-base-300 bg-base-100"}`}>
+          <button
+            key={each}
+            type="button"
+            role="tab"
+            aria-selected={who === each}
+            onClick={() => setWho(each)}
+            className={`btn h-11 ${who === each ? "btn-primary" : "border-base-300 bg-base-100"}`}
+          >
             {each === "student" ? "I play in the band" : "I direct the band"}
           </button>
         ))}
@@ -41,18 +52,37 @@ export function SignIn({ again }: { again: boolean }) {
 type Enter = (path: string, values: unknown) => Promise<void>;
 
 function StudentForm({ enter }: { enter: Enter }) {
-  const { register, handleSubmit, formState } = useForm<z.input<typeof StudentSignIn>, unknown, z.output<typeof StudentSignIn>>({ resolver: zodResolver(StudentSignIn), defaultValues: { classCode: "", name: "", words: "" } });
+  const { register, handleSubmit, formState } = useForm<
+    z.input<typeof StudentSignIn>,
+    unknown,
+    z.output<typeof StudentSignIn>
+  >({ resolver: zodResolver(StudentSignIn), defaultValues: { classCode: "", name: "", words: "" } });
   const { errors, isSubmitting } = formState;
   return (
-    <form noValidate onSubmit={handleSubmit((values) => enter("/api/sign-in/student", values))} className="flex flex-col gap-2">
+    <form
+      noValidate
+      onSubmit={handleSubmit((values) => enter("/api/sign-in/student", values))}
+      className="flex flex-col gap-2"
+    >
       <Field label="Class code" error={errors.classCode?.message}>
-        <input className={input} autoComplete="organization" autoCapitalize="characters" {...register("classCode")} />
+        <input
+          className={input}
+          autoComplete="organization"
+          autoCapitalize="characters"
+          {...register("classCode")}
+        />
       </Field>
       <Field label="Your name" error={errors.name?.message} hint="As it stands on your card">
         <input className={input} autoComplete="name" {...register("name")} />
       </Field>
       <Field label="Your four words" error={errors.words?.message} hint="In their order, with spaces between">
-        <input className={input} autoComplete="current-password" autoCapitalize="none" spellCheck={false} {...register("words")} />
+        <input
+          className={input}
+          autoComplete="current-password"
+          autoCapitalize="none"
+          spellCheck={false}
+          {...register("words")}
+        />
       </Field>
       <button type="submit" className="btn btn-primary h-12" disabled={isSubmitting}>
         {isSubmitting ? "Looking …" : "Go to my stand"}
@@ -62,10 +92,18 @@ function StudentForm({ enter }: { enter: Enter }) {
 }
 
 function DirectorForm({ enter }: { enter: Enter }) {
-  const { register, handleSubmit, formState } = useForm<z.input<typeof DirectorSignIn>, unknown, z.output<typeof DirectorSignIn>>({ resolver: zodResolver(DirectorSignIn), defaultValues: { email: "", password: "" } });
+  const { register, handleSubmit, formState } = useForm<
+    z.input<typeof DirectorSignIn>,
+    unknown,
+    z.output<typeof DirectorSignIn>
+  >({ resolver: zodResolver(DirectorSignIn), defaultValues: { email: "", password: "" } });
   const { errors, isSubmitting } = formState;
   return (
-    <form noValidate onSubmit={handleSubmit((values) => enter("/api/sign-in/director", values))} className="flex flex-col gap-2">
+    <form
+      noValidate
+      onSubmit={handleSubmit((values) => enter("/api/sign-in/director", values))}
+      className="flex flex-col gap-2"
+    >
       <Field label="E-mail" error={errors.email?.message}>
         <input className={input} type="email" autoComplete="username" {...register("email")} />
       </Field>

@@ -9,10 +9,21 @@ interface Card {
   words: string;
 }
 
-const STAGE_WORDS = { "making-a-sound": "making a sound", "five-notes": "five notes", "small-tunes": "small tunes", widening: "widening" } as const;
+const STAGE_WORDS = {
+  "making-a-sound": "making a sound",
+  "five-notes": "five notes",
+  "small-tunes": "small tunes",
+  widening: "widening",
+} as const;
 
 /** People, instruments and groups; sign-in cards are drawn here, shown once and printed. */
-export function BandDesk({ band, instruments }: { band: BandOverview; instruments: { id: string; name: string }[] }) {
+export function BandDesk({
+  band,
+  instruments,
+}: {
+  band: BandOverview;
+  instruments: { id: string; name: string }[];
+}) {
   const [cards, setCards] = useState<Card[]>([]);
   const [problem, setProblem] = useState("");
   const [chosen, setChosen] = useState<string[]>([]);
@@ -40,8 +51,15 @@ export function BandDesk({ band, instruments }: { band: BandOverview; instrument
         )}
         {cards.length > 0 && <Cards cards={cards} close={() => setCards([])} />}
         <div className="no-print flex flex-wrap items-center gap-2">
-          <button type="button" className="btn btn-primary" disabled={chosen.length === 0} onClick={drawCards}>
-            {chosen.length === 0 ? "New sign-in cards" : `Draw ${chosen.length} new ${chosen.length === 1 ? "card" : "cards"}`}
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={chosen.length === 0}
+            onClick={drawCards}
+          >
+            {chosen.length === 0
+              ? "New sign-in cards"
+              : `Draw ${chosen.length} new ${chosen.length === 1 ? "card" : "cards"}`}
           </button>
           <p className="text-sm text-quiet">Choose players below. A new card ends the old one.</p>
         </div>
@@ -55,7 +73,9 @@ export function BandDesk({ band, instruments }: { band: BandOverview; instrument
                     className="checkbox checkbox-sm"
                     aria-label="Choose everyone"
                     checked={chosen.length === band.players.length && chosen.length > 0}
-                    onChange={(event) => setChosen(event.target.checked ? band.players.map((player) => player.id) : [])}
+                    onChange={(event) =>
+                      setChosen(event.target.checked ? band.players.map((player) => player.id) : [])
+                    }
                   />
                 </th>
                 <th>Player</th>
@@ -74,7 +94,13 @@ export function BandDesk({ band, instruments }: { band: BandOverview; instrument
                       className="checkbox checkbox-sm"
                       aria-label={`Choose ${player.name}`}
                       checked={chosen.includes(player.id)}
-                      onChange={(event) => setChosen(event.target.checked ? [...chosen, player.id] : chosen.filter((id) => id !== player.id))}
+                      onChange={(event) =>
+                        setChosen(
+                          event.target.checked
+                            ? [...chosen, player.id]
+                            : chosen.filter((id) => id !== player.id),
+                        )
+                      }
                     />
                   </td>
                   <td className="font-bold">{player.name}</td>
@@ -86,7 +112,11 @@ export function BandDesk({ band, instruments }: { band: BandOverview; instrument
               ))}
             </tbody>
           </table>
-          {band.players.length === 0 && <p className="p-4">Nobody is here yet. Add the first player, for example a clarinet at the stage "five notes".</p>}
+          {band.players.length === 0 && (
+            <p className="p-4">
+              Nobody is here yet. Add the first player, for example a clarinet at the stage "five notes".
+            </p>
+          )}
         </div>
       </div>
       <div className="no-print flex flex-col gap-4">
@@ -117,7 +147,9 @@ function Cards({ cards, close }: { cards: Card[]; close: () => void }) {
             <p className="mt-2 text-xl" data-testid="words">
               {card.words}
             </p>
-            <p className="mt-2 text-sm text-quiet">Keep this card with your instrument. Nobody else needs it.</p>
+            <p className="mt-2 text-sm text-quiet">
+              Keep this card with your instrument. Nobody else needs it.
+            </p>
           </li>
         ))}
       </ul>
@@ -144,7 +176,13 @@ function useSubmit(path: string, shape: (form: FormData) => unknown) {
   return { submit, problem, fields };
 }
 
-function AddPlayerForm({ band, instruments }: { band: BandOverview; instruments: { id: string; name: string }[] }) {
+function AddPlayerForm({
+  band,
+  instruments,
+}: {
+  band: BandOverview;
+  instruments: { id: string; name: string }[];
+}) {
   const { submit, problem, fields } = useSubmit("/api/players", (form) => ({
     name: form.get("name"),
     instruments: [form.get("instrument")],
@@ -201,7 +239,11 @@ function AddGroupForm({ band }: { band: BandOverview }) {
   return (
     <form onSubmit={submit} className="panel flex flex-col gap-1 p-4" noValidate>
       <h2 className="text-xl">Add a group</h2>
-      <Field label="Name" error={fields.name ?? (problem || undefined)} hint={band.groups.length < 2 ? "For example Reeds or Low Brass" : ""}>
+      <Field
+        label="Name"
+        error={fields.name ?? (problem || undefined)}
+        hint={band.groups.length < 2 ? "For example Reeds or Low Brass" : ""}
+      >
         <input name="name" className="input w-full border-neutral" maxLength={80} />
       </Field>
       <button type="submit" className="btn border-base-300 bg-base-100">

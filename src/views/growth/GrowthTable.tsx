@@ -4,26 +4,45 @@ import type { GrowthCell, GrowthView } from "../../services/growth/schema";
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 
-const WORDS: Record<GrowthCell["state"], string> = { open: "not sent", sent: "waiting", again: "again", accepted: "accepted" };
+const WORDS: Record<GrowthCell["state"], string> = {
+  open: "not sent",
+  sent: "waiting",
+  again: "again",
+  accepted: "accepted",
+};
 
 /** Players by lines: where each task stands, and how clean the best take was. */
 export function GrowthTable({ growth }: { growth: GrowthView }) {
   const [instrument, setInstrument] = useState("all");
-  const instruments = useMemo(() => [...new Set(growth.players.map((player) => player.instrument))], [growth]);
+  const instruments = useMemo(
+    () => [...new Set(growth.players.map((player) => player.instrument))],
+    [growth],
+  );
   const players = growth.players.filter((player) => instrument === "all" || player.instrument === instrument);
   if (growth.players.length === 0) {
-    return <p className="panel p-6">Growth fills as takes are sent and heard. Assign a line such as No. 9 to a group to begin.</p>;
+    return (
+      <p className="panel p-6">
+        Growth fills as takes are sent and heard. Assign a line such as No. 9 to a group to begin.
+      </p>
+    );
   }
   return (
     <div className="flex flex-col gap-4">
       <section className="panel p-4">
         <h2 className="mb-1 text-xl">Clean notes in the best takes, by line</h2>
-        <p className="mb-2 text-sm text-quiet">Median over {instrument === "all" ? "everyone" : instrument} who sent one: right pitch, in time, full length.</p>
+        <p className="mb-2 text-sm text-quiet">
+          Median over {instrument === "all" ? "everyone" : instrument} who sent one: right pitch, in time,
+          full length.
+        </p>
         <LineChart growth={growth} players={players} />
       </section>
       <label className="flex items-center gap-2">
         <span className="font-bold">Show</span>
-        <select className="select border-neutral" value={instrument} onChange={(event) => setInstrument(event.target.value)}>
+        <select
+          className="select border-neutral"
+          value={instrument}
+          onChange={(event) => setInstrument(event.target.value)}
+        >
           <option value="all">all instruments</option>
           {instruments.map((name) => (
             <option key={name}>{name}</option>
@@ -38,7 +57,8 @@ export function GrowthTable({ growth }: { growth: GrowthView }) {
               {growth.lines.map((line) => (
                 <th key={line.id} className="min-w-24 align-bottom">
                   <a href={`/shelf/${line.id}`} className="hover:underline">
-                    {line.number ? `No. ${line.number}` : ""} <span className="block font-normal text-quiet">{line.title}</span>
+                    {line.number ? `No. ${line.number}` : ""}{" "}
+                    <span className="block font-normal text-quiet">{line.title}</span>
                   </a>
                 </th>
               ))}
@@ -53,7 +73,9 @@ export function GrowthTable({ growth }: { growth: GrowthView }) {
                   <span className="block text-sm text-quiet">{player.instrument}</span>
                 </th>
                 {player.cells.map((cell, index) => (
-                  <td key={growth.lines[index]!.id}>{cell ? <Cell cell={cell} /> : <span className="text-quiet">–</span>}</td>
+                  <td key={growth.lines[index]!.id}>
+                    {cell ? <Cell cell={cell} /> : <span className="text-quiet">–</span>}
+                  </td>
                 ))}
                 <td className="whitespace-nowrap">
                   {player.accepted} of {player.asked}
@@ -68,7 +90,9 @@ export function GrowthTable({ growth }: { growth: GrowthView }) {
 }
 
 function Cell({ cell }: { cell: GrowthCell }) {
-  const tone = { open: "text-quiet", sent: "text-brass", again: "text-felt", accepted: "text-done" }[cell.state];
+  const tone = { open: "text-quiet", sent: "text-brass", again: "text-felt", accepted: "text-done" }[
+    cell.state
+  ];
   return (
     <div className="leading-tight">
       <span className="font-bold">{cell.cleanPercent === null ? "" : `${cell.cleanPercent} %`}</span>
@@ -86,19 +110,34 @@ function LineChart({ growth, players }: { growth: GrowthView; players: GrowthVie
   useEffect(() => {
     if (!canvas.current) return;
     const medians = growth.lines.map((_, index) => {
-      const shares = players.flatMap((player) => player.cells[index]?.cleanPercent ?? []).sort((a, b) => a - b);
+      const shares = players
+        .flatMap((player) => player.cells[index]?.cleanPercent ?? [])
+        .sort((a, b) => a - b);
       return shares.length === 0 ? null : shares[Math.floor(shares.length / 2)]!;
     });
     const chart = new Chart(canvas.current, {
       type: "bar",
-      data: { labels: growth.lines.map((line) => (line.number ? `No. ${line.number}` : line.title)), datasets: [{ label: "clean notes, median %", data: medians, backgroundColor: "#1F6F6B", maxBarThickness: 42 }] },
-      options: { maintainAspectRatio: false, animation: false, scales: { y: { min: 0, max: 100, ticks: { stepSize: 25 } }, x: { grid: { display: false } } } },
+      data: {
+        labels: growth.lines.map((line) => (line.number ? `No. ${line.number}` : line.title)),
+        datasets: [
+          { label: "clean notes, median %", data: medians, backgroundColor: "#1F6F6B", maxBarThickness: 42 },
+        ],
+      },
+      options: {
+        maintainAspectRatio: false,
+        animation: false,
+        scales: { y: { min: 0, max: 100, ticks: { stepSize: 25 } }, x: { grid: { display: false } } },
+      },
     });
     return () => chart.destroy();
   }, [growth, players]);
   return (
     <div className="h-40">
-      <canvas ref={canvas} role="img" aria-label="Median share of clean notes by line; the table below has the figures" />
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label="Median share of clean notes by line; the table below has the figures"
+      />
     </div>
   );
 }

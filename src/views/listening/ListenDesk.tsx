@@ -73,12 +73,12 @@ export function ListenDesk({ queue: initial, first }: { queue: QueueItem[]; firs
             </li>
           ))}
         </ol>
-        {queue.length === 0 && <p className="p-4">Nothing waits. Takes appear here as soon as a player sends one.</p>}
+        {queue.length === 0 && (
+          <p className="p-4">Nothing waits. Takes appear here as soon as a player sends one.</p>
+        )}
       </aside>
       <div className="min-w-0">
-        <p className="sr-only" role="status">
-          {said}
-        </p>
+        <output className="sr-only">{said}</output>
         {problem && (
           <p role="alert" className="mb-2 text-felt">
             {problem}
@@ -90,7 +90,15 @@ export function ListenDesk({ queue: initial, first }: { queue: QueueItem[]; firs
           <div className="panel p-6">
             <p className="font-heading text-xl font-bold">All heard</p>
             <p>
-              See what changed in <a className="link" href="/growth">Growth</a>, or what is due in the <a className="link" href="/week">Week</a>.
+              See what changed in{" "}
+              <a className="link" href="/growth">
+                Growth
+              </a>
+              , or what is due in the{" "}
+              <a className="link" href="/week">
+                Week
+              </a>
+              .
             </p>
           </div>
         )}
@@ -102,9 +110,21 @@ export function ListenDesk({ queue: initial, first }: { queue: QueueItem[]; firs
 /** One dot a bar: empty when clean, brass when untimely, felt when notes went wrong. */
 function BarDots({ bars }: { bars: QueueItem["bars"] }) {
   return (
-    <svg width={Math.min(96, bars.length * 7)} height="10" viewBox={`0 0 ${bars.length * 7} 10`} aria-hidden="true" className="shrink-0">
+    <svg
+      width={Math.min(96, bars.length * 7)}
+      height="10"
+      viewBox={`0 0 ${bars.length * 7} 10`}
+      aria-hidden="true"
+      className="shrink-0"
+    >
       {bars.map((bar, i) => (
-        <circle key={i} cx={i * 7 + 3.5} cy="5" r={bar.wrong > 0 ? 3.2 : bar.untimely > 0 ? 2.4 : 1.3} fill={bar.wrong > 0 ? "#7A2E5D" : bar.untimely > 0 ? "#B4791B" : "#52615E"} />
+        <circle
+          key={i}
+          cx={i * 7 + 3.5}
+          cy="5"
+          r={bar.wrong > 0 ? 3.2 : bar.untimely > 0 ? 2.4 : 1.3}
+          fill={bar.wrong > 0 ? "#7A2E5D" : bar.untimely > 0 ? "#B4791B" : "#52615E"}
+        />
       ))}
     </svg>
   );
@@ -135,8 +155,13 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
   const found = useMemo(() => (assessment ? spots(assessment, score) : []), [assessment, score]);
   const proposed = useMemo(() => (assessment ? proposeMarks(assessment) : {}), [assessment]);
   const passes = useMemo(() => passCount(assessment), [assessment]);
-  const lanes = useMemo(() => (assessment?.take.status === "assessed" ? { assessment, score, pass } : null), [assessment, score, pass]);
-  const current = assessment?.notes.findLast((note) => note.onset !== null && note.onset <= sec + 0.02 && (note.offset ?? 0) > sec - 0.15);
+  const lanes = useMemo(
+    () => (assessment?.take.status === "assessed" ? { assessment, score, pass } : null),
+    [assessment, score, pass],
+  );
+  const current = assessment?.notes.findLast(
+    (note) => note.onset !== null && note.onset <= sec + 0.02 && (note.offset ?? 0) > sec - 0.15,
+  );
   const ringed = useMemo(() => numberedMarks(found), [found]);
 
   const goTo = (index: number, loop: boolean) => {
@@ -151,10 +176,24 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
     setBusy(true);
     setProblem("");
     try {
-      const { next } = await call<{ next: string | null }>("PUT", `/api/takes/${take.id}/review`, { decision, comment, marks });
-      await reviewed(take.id, next, decision === "accepted" ? `${take.playerName}: accepted` : `${take.playerName}: asked for another take`);
+      const { next } = await call<{ next: string | null }>("PUT", `/api/takes/${take.id}/review`, {
+        decision,
+        comment,
+        marks,
+      });
+      await reviewed(
+        take.id,
+        next,
+        decision === "accepted"
+          ? `${take.playerName}: accepted`
+          : `${take.playerName}: asked for another take`,
+      );
     } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "The review could not be saved; what you wrote is still here.");
+      setProblem(
+        error instanceof ApiError
+          ? error.message
+          : "The review could not be saved; what you wrote is still here.",
+      );
       setBusy(false);
     }
   };
@@ -176,12 +215,19 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
       enter: () => void decide("accepted"),
       "?": () => setHelp(!help),
       escape: () => setHelp(false),
-      ...Object.fromEntries([1, 2, 3, 4].map((level) => [String(level), () => setMarks({ ...marks, [CRITERIA[criterion]!]: level })])),
+      ...Object.fromEntries(
+        [1, 2, 3, 4].map((level) => [
+          String(level),
+          () => setMarks({ ...marks, [CRITERIA[criterion]!]: level }),
+        ]),
+      ),
     };
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
-      const types = target.matches("input, textarea, select");
-      const presses = target.matches("button, a, summary") && (event.key === " " || event.key === "Enter");
+      const types = target.matches("input:not([type=radio]), textarea, select");
+      const presses =
+        target.matches("button, a, summary, input[type=radio]") &&
+        (event.key === " " || event.key === "Enter");
       const run = act[event.key.toLowerCase()];
       if (!run || types || presses || event.ctrlKey || event.metaKey || event.altKey) return;
       event.preventDefault();
@@ -223,8 +269,16 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
             {take.problem}
           </p>
         )}
-        {take.state === "waiting" && <p className="panel p-3">The bench is still listening to this take. You can hear it now; the beads come in a moment.</p>}
-        {assessment && assessment.take.status !== "assessed" && <p className="rounded border border-felt bg-base-100 p-3 text-felt">{takeSentence(assessment, false)}</p>}
+        {take.state === "waiting" && (
+          <p className="panel p-3">
+            The bench is still listening to this take. You can hear it now; the beads come in a moment.
+          </p>
+        )}
+        {assessment && assessment.take.status !== "assessed" && (
+          <p className="rounded border border-felt bg-base-100 p-3 text-felt">
+            {takeSentence(assessment, false)}
+          </p>
+        )}
         <div className="panel p-3 pt-6">
           <Notation
             svg={take.svg}
@@ -232,12 +286,22 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
             lanes={lanes}
             cursorId={current?.eventId ?? null}
             marks={ringed}
-            onNote={(eventId) => goTo(found.findIndex((spot) => spot.eventId === eventId), false)}
+            onNote={(eventId) =>
+              goTo(
+                found.findIndex((spot) => spot.eventId === eventId),
+                false,
+              )
+            }
           />
           {passes > 1 && (
             <div className="mt-1 flex gap-2 text-sm">
               {Array.from({ length: passes }, (_, i) => (
-                <button key={i} type="button" className={`btn btn-sm ${pass === i + 1 ? "btn-primary" : "border-base-300 bg-base-100"}`} onClick={() => setPass(i + 1)}>
+                <button
+                  key={i}
+                  type="button"
+                  className={`btn btn-sm ${pass === i + 1 ? "btn-primary" : "border-base-300 bg-base-100"}`}
+                  onClick={() => setPass(i + 1)}
+                >
                   {["First", "Second", "Third", "Fourth"][i] ?? i + 1} time
                 </button>
               ))}
@@ -262,7 +326,12 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
           <button type="button" className="btn btn-primary" onClick={() => wave.current?.playPause()}>
             {playing ? "Pause" : "Play"} <kbd className="key">Space</kbd>
           </button>
-          <button type="button" className="btn border-base-300 bg-base-100" disabled={found.length === 0} onClick={() => goTo(Math.min(found.length - 1, spotIndex + 1), false)}>
+          <button
+            type="button"
+            className="btn border-base-300 bg-base-100"
+            disabled={found.length === 0}
+            onClick={() => goTo(Math.min(found.length - 1, spotIndex + 1), false)}
+          >
             Next spot <kbd className="key">N</kbd>
           </button>
           <button
@@ -276,7 +345,12 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
           >
             Slower <kbd className="key">S</kbd>
           </button>
-          <button type="button" className="btn border-base-300 bg-base-100" onClick={() => setHelp(!help)} aria-expanded={help}>
+          <button
+            type="button"
+            className="btn border-base-300 bg-base-100"
+            onClick={() => setHelp(!help)}
+            aria-expanded={help}
+          >
             Keys <kbd className="key">?</kbd>
           </button>
           <span className="ml-auto text-sm text-quiet">
@@ -295,47 +369,74 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
             ))}
           </dl>
         )}
-        <SpotList found={found} chosen={spotIndex} goTo={goTo} clean={assessment?.take.status === "assessed"} />
+        <SpotList
+          found={found}
+          chosen={spotIndex}
+          goTo={goTo}
+          clean={assessment?.take.status === "assessed"}
+        />
       </div>
       <section className="flex flex-col gap-3" aria-label="Your ear">
         <h2 className="text-xl">Your ear</h2>
         <div className="flex flex-col gap-1">
           {CRITERIA.map((name, index) => (
-            <div key={name} className={`flex items-center gap-1 rounded px-1 ${criterion === index ? "bg-reed/60" : ""}`} role="radiogroup" aria-label={name}>
+            <div
+              key={name}
+              className={`flex items-center gap-1 rounded px-1 ${criterion === index ? "bg-reed/60" : ""}`}
+              role="radiogroup"
+              aria-label={name}
+            >
               <span className="w-22 text-sm capitalize">{name}</span>
               {LEVELS.map((word, level) => {
                 const on = marks[name] === level + 1;
                 const suggested = proposed[name] === level + 1;
                 return (
-                  <button
+                  <label
                     key={word}
-                    type="button"
-                    role="radio"
-                    aria-checked={on}
-                    aria-label={`${name}: ${word}${suggested ? ", proposed" : ""}`}
                     title={word}
-                    onClick={() => {
-                      setCriterion(index);
-                      setMarks({ ...marks, [name]: level + 1 });
-                    }}
-                    className={`h-9 w-9 rounded border text-sm ${on ? "border-done bg-done font-bold text-white" : suggested ? "border-2 border-dashed border-accent bg-base-100" : "border-base-300 bg-base-100"}`}
+                    className={`flex h-9 w-9 cursor-pointer items-center justify-center rounded border text-sm focus-within:outline-3 focus-within:outline-accent ${on ? "border-done bg-done font-bold text-white" : suggested ? "border-2 border-dashed border-accent bg-base-100" : "border-base-300 bg-base-100"}`}
                   >
+                    <input
+                      type="radio"
+                      className="sr-only"
+                      name={`mark-${name}`}
+                      checked={on}
+                      aria-label={`${name}: ${word}${suggested ? ", proposed" : ""}`}
+                      onChange={() => {
+                        setCriterion(index);
+                        setMarks({ ...marks, [name]: level + 1 });
+                      }}
+                    />
                     {level + 1}
-                  </button>
+                  </label>
                 );
               })}
             </div>
           ))}
         </div>
-        <p className="text-sm text-quiet">1 not yet, 2 partly, 3 mostly, 4 steady. Dashed: what the bench would say; only what you choose is kept.</p>
+        <p className="text-sm text-quiet">
+          1 not yet, 2 partly, 3 mostly, 4 steady. Dashed: what the bench would say; only what you choose is
+          kept.
+        </p>
         <label className="flex flex-col gap-1">
           <span className="font-bold">To {take.playerName.split(" ")[0]}</span>
-          <textarea className="textarea w-full border-neutral" rows={4} maxLength={1000} value={comment} onChange={(event) => setComment(event.target.value)} />
+          <textarea
+            className="textarea w-full border-neutral"
+            rows={4}
+            maxLength={1000}
+            value={comment}
+            onChange={(event) => setComment(event.target.value)}
+          />
         </label>
         {found[0] && (
           <div className="flex flex-wrap gap-1">
             {snippets(found).map((text) => (
-              <button key={text} type="button" className="btn btn-sm h-auto border-base-300 bg-base-100 py-1 text-left font-normal" onClick={() => setComment(comment ? `${comment} ${text}` : text)}>
+              <button
+                key={text}
+                type="button"
+                className="btn btn-sm h-auto border-base-300 bg-base-100 py-1 text-left font-normal"
+                onClick={() => setComment(comment ? `${comment} ${text}` : text)}
+              >
                 {text}
               </button>
             ))}
@@ -347,10 +448,20 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
           </p>
         )}
         <div className="grid grid-cols-2 gap-2">
-          <button type="button" className="btn h-14 border-base-300 bg-base-100" disabled={busy} onClick={() => decide("again")}>
+          <button
+            type="button"
+            className="btn h-14 border-base-300 bg-base-100"
+            disabled={busy}
+            onClick={() => decide("again")}
+          >
             Ask again <kbd className="key">A</kbd>
           </button>
-          <button type="button" className="btn btn-primary h-14" disabled={busy} onClick={() => decide("accepted")}>
+          <button
+            type="button"
+            className="btn btn-primary h-14"
+            disabled={busy}
+            onClick={() => decide("accepted")}
+          >
             Accept, next <kbd className="key">↵</kbd>
           </button>
         </div>
@@ -360,18 +471,43 @@ function TakeView({ take, step, reviewed }: TakeViewProps) {
   );
 }
 
-function SpotList({ found, chosen, goTo, clean }: { found: Spot[]; chosen: number; goTo: (index: number, loop: boolean) => void; clean: boolean }) {
-  if (found.length === 0) return clean ? <p className="panel p-3">Nothing stands out: every note was found in place.</p> : null;
+function SpotList({
+  found,
+  chosen,
+  goTo,
+  clean,
+}: {
+  found: Spot[];
+  chosen: number;
+  goTo: (index: number, loop: boolean) => void;
+  clean: boolean;
+}) {
+  if (found.length === 0)
+    return clean ? <p className="panel p-3">Nothing stands out: every note was found in place.</p> : null;
   return (
     <ol className="panel divide-y divide-base-300">
       {found.map((spot, index) => (
-        <li key={`${spot.place}-${spot.atSec}-${spot.sentence}`} className={`flex items-center gap-3 px-3 py-2 ${chosen === index ? "bg-reed/50" : ""}`}>
-          <span className="flex h-6 w-6 shrink-0 items-center justify-center rounded-full bg-felt text-sm font-bold text-white">{index + 1}</span>
-          <button type="button" className="flex flex-1 flex-wrap gap-x-3 text-left" onClick={() => goTo(index, false)}>
+        <li
+          key={`${spot.place}-${spot.atSec}-${spot.sentence}`}
+          className={`flex items-center gap-3 px-3 py-2 ${chosen === index ? "bg-reed/50" : ""}`}
+        >
+          <span className="flex h-6 w-6 shrink-0 items-center justify-center rounded-full bg-felt text-sm font-bold text-white">
+            {index + 1}
+          </span>
+          <button
+            type="button"
+            className="flex flex-1 flex-wrap gap-x-3 text-left"
+            onClick={() => goTo(index, false)}
+          >
             <span className="w-28 font-bold">{spot.place}</span>
             <span>{spot.sentence}</span>
           </button>
-          <button type="button" className="btn btn-sm border-base-300 bg-base-100" onClick={() => goTo(index, true)} aria-label={`Loop spot ${index + 1}`}>
+          <button
+            type="button"
+            className="btn btn-sm border-base-300 bg-base-100"
+            onClick={() => goTo(index, true)}
+            aria-label={`Loop spot ${index + 1}`}
+          >
             Loop {chosen === index && <kbd className="key">L</kbd>}
           </button>
         </li>
@@ -394,8 +530,17 @@ function SectionGrain({ section, score }: { section: TakeDetail["section"]; scor
                 {row.instrument}
               </th>
               {row.bars.map((bar, i) => (
-                <td key={i} className="p-px" title={`bar ${numbers[i]}: wrong in ${bar.wrong} of ${bar.takes} takes`}>
-                  <div className="h-4 rounded-sm" style={{ background: `rgba(122, 46, 93, ${bar.takes === 0 ? 0.04 : 0.08 + 0.8 * (bar.wrong / bar.takes)})` }}>
+                <td
+                  key={i}
+                  className="p-px"
+                  title={`bar ${numbers[i]}: wrong in ${bar.wrong} of ${bar.takes} takes`}
+                >
+                  <div
+                    className="h-4 rounded-sm"
+                    style={{
+                      background: `rgba(122, 46, 93, ${bar.takes === 0 ? 0.04 : 0.08 + 0.8 * (bar.wrong / bar.takes)})`,
+                    }}
+                  >
                     <span className="sr-only">{`bar ${numbers[i]}: ${bar.wrong} of ${bar.takes}`}</span>
                   </div>
                 </td>
@@ -425,5 +570,9 @@ function numberedMarks(found: Spot[]): { eventId: string; number: number }[] {
 
 /** Ready sentences for the comment, made from the first spots of each kind. */
 function snippets(found: Spot[]): string[] {
-  return found.slice(0, 3).map((spot) => `Look at ${spot.place}: ${spot.sentence.charAt(0).toLowerCase()}${spot.sentence.slice(1)}`);
+  return found
+    .slice(0, 3)
+    .map(
+      (spot) => `Look at ${spot.place}: ${spot.sentence.charAt(0).toLowerCase()}${spot.sentence.slice(1)}`,
+    );
 }

@@ -5,7 +5,12 @@ import type { StandTask, StandView, TaskDetail, TaskState } from "../../services
 import { SignOut } from "../../ui/SignOut";
 import { TaskDesk } from "./TaskDesk";
 
-const STATE_WORDS: Record<TaskState, string> = { open: "to do", sent: "sent, waiting for your director", again: "please play it again", accepted: "accepted" };
+const STATE_WORDS: Record<TaskState, string> = {
+  open: "to do",
+  sent: "sent, waiting for your director",
+  again: "please play it again",
+  accepted: "accepted",
+};
 
 /** The student's own page: today's tasks, one opened at a time. */
 export function Stand({ playerId, first }: { playerId: string; first: StandView }) {
@@ -40,7 +45,9 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
     if (asked) void open(asked);
     let leaving = false;
     const resume = async () => {
-      const kept = (await keptTakes(playerId)).filter((take: KeptTake) => take.state === "sending" && take.taskId !== asked);
+      const kept = (await keptTakes(playerId)).filter(
+        (take: KeptTake) => take.state === "sending" && take.taskId !== asked,
+      );
       for (const take of kept) {
         if (leaving) return;
         setSending("A take recorded earlier is being sent …");
@@ -49,7 +56,9 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
           setSending("A take recorded earlier has arrived.");
           await refresh();
         } catch (error) {
-          setSending(error instanceof ApiError ? error.message : "A take recorded earlier could not be sent.");
+          setSending(
+            error instanceof ApiError ? error.message : "A take recorded earlier could not be sent.",
+          );
         }
       }
     };
@@ -59,7 +68,10 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
     };
   }, [open, playerId, refresh]);
 
-  if (task) return <TaskDesk key={task.id} task={task} playerId={playerId} close={close} reload={() => open(task.id)} />;
+  if (task)
+    return (
+      <TaskDesk key={task.id} task={task} playerId={playerId} close={close} reload={() => open(task.id)} />
+    );
 
   const todo = view.tasks.filter((each) => each.state === "open" || each.state === "again");
   const done = view.tasks.filter((each) => each.state === "sent" || each.state === "accepted");
@@ -81,12 +93,12 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
           {problem}
         </p>
       )}
-      {sending && (
-        <p role="status" className="panel p-3">
-          {sending}
+      {sending && <output className="panel block p-3">{sending}</output>}
+      {view.tasks.length === 0 && (
+        <p className="panel p-4">
+          Nothing is on your stand yet. When your director assigns a line it appears here, with your own part.
         </p>
       )}
-      {view.tasks.length === 0 && <p className="panel p-4">Nothing is on your stand yet. When your director assigns a line it appears here, with your own part.</p>}
       {todo.length > 0 && (
         <section className="flex flex-col gap-3">
           <h2 className="text-xl">{todo.length === 1 ? "One thing to do" : `${todo.length} things to do`}</h2>
@@ -95,7 +107,9 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
           ))}
         </section>
       )}
-      {todo.length === 0 && view.tasks.length > 0 && <p className="panel p-4">Everything is sent. Play something you like.</p>}
+      {todo.length === 0 && view.tasks.length > 0 && (
+        <p className="panel p-4">Everything is sent. Play something you like.</p>
+      )}
       {done.length > 0 && (
         <section className="flex flex-col gap-3">
           <h2 className="text-xl">Sent</h2>
@@ -110,22 +124,43 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
 
 function TaskCard({ task, first, open }: { task: StandTask; first: boolean; open: (id: string) => void }) {
   return (
-    <article className={`panel flex flex-col gap-2 p-4 ${task.state === "again" ? "border-l-4 border-l-felt" : ""}`}>
+    <article
+      className={`panel flex flex-col gap-2 p-4 ${task.state === "again" ? "border-l-4 border-l-felt" : ""}`}
+    >
       <div className="flex flex-wrap items-baseline justify-between gap-2">
         <h3 className="text-xl">
           {task.lineNumber ? `No. ${task.lineNumber} · ` : ""}
           {task.lineTitle}
         </h3>
-        <span className={`text-sm ${task.state === "again" ? "font-bold text-felt" : task.state === "accepted" ? "font-bold text-done" : "text-quiet"}`}>{STATE_WORDS[task.state]}</span>
+        <span
+          className={`text-sm ${task.state === "again" ? "font-bold text-felt" : task.state === "accepted" ? "font-bold text-done" : "text-quiet"}`}
+        >
+          {STATE_WORDS[task.state]}
+        </span>
       </div>
       <p className="text-sm text-quiet">
         {task.instrumentName}
-        {task.page ? ` · page ${task.page}` : ""} · goal {task.goalBpm} bpm · {task.timesPerWeek} times this week ·{" "}
-        <span className={task.overdue && (task.state === "open" || task.state === "again") ? "font-bold text-felt" : ""}>due {task.dueLabel}</span>
+        {task.page ? ` · page ${task.page}` : ""} · goal {task.goalBpm} bpm · {task.timesPerWeek} times this
+        week ·{" "}
+        <span
+          className={
+            task.overdue && (task.state === "open" || task.state === "again") ? "font-bold text-felt" : ""
+          }
+        >
+          due {task.dueLabel}
+        </span>
       </p>
       {task.note && <p>{task.note}</p>}
-      <button type="button" className={`btn h-12 ${first ? "btn-primary" : "border-base-300 bg-base-100"}`} onClick={() => open(task.id)}>
-        {task.state === "accepted" || task.state === "sent" ? "Look at it" : task.state === "again" ? "Hear what to change" : "Start"}
+      <button
+        type="button"
+        className={`btn h-12 ${first ? "btn-primary" : "border-base-300 bg-base-100"}`}
+        onClick={() => open(task.id)}
+      >
+        {task.state === "accepted" || task.state === "sent"
+          ? "Look at it"
+          : task.state === "again"
+            ? "Hear what to change"
+            : "Start"}
       </button>
     </article>
   );

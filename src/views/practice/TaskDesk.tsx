@@ -1,7 +1,14 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { ApiError } from "../../client/api";
 import { firstAnswer } from "../../client/first-answer";
-import { dropTake, type KeptTake, keepDraft, keptTakes, markSending, sendUntilDone } from "../../client/outbox";
+import {
+  dropTake,
+  type KeptTake,
+  keepDraft,
+  keptTakes,
+  markSending,
+  sendUntilDone,
+} from "../../client/outbox";
 import { decodeInBrowser, type Playing, playPlan, type Recording, record } from "../../client/sound";
 import { type Pcm, writeWav } from "../../core/audio";
 import type { Assessment } from "../../core/listen";
@@ -48,9 +55,17 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
   const assessHere = useCallback(
     async (pcm: Pcm) => {
       try {
-        setAnswer(await firstAnswer(task.score, pcm, { bpm: task.goalBpm, instrumentId: task.instrumentId, ...task.tolerances }));
+        setAnswer(
+          await firstAnswer(task.score, pcm, {
+            bpm: task.goalBpm,
+            instrumentId: task.instrumentId,
+            ...task.tolerances,
+          }),
+        );
       } catch {
-        setNote("The first answer cannot be worked out on this device; the bench will answer when the take has arrived.");
+        setNote(
+          "The first answer cannot be worked out on this device; the bench will answer when the take has arrived.",
+        );
       }
     },
     [task],
@@ -62,7 +77,9 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
       setProblem("");
       setProgress(0);
       try {
-        const pcm = decodeInBrowser(await take.sound.arrayBuffer()).then(assessHere, () => setNote("The bench will answer when the take has arrived."));
+        const pcm = decodeInBrowser(await take.sound.arrayBuffer()).then(assessHere, () =>
+          setNote("The bench will answer when the take has arrived."),
+        );
         await sendUntilDone(await markSending(take), setProgress, setNote);
         await pcm;
         setNote("");
@@ -95,7 +112,9 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
           setNote("This take was kept on your device.");
         }
       })
-      .catch(() => setNote("This browser does not keep takes across a reload; send each one before you leave."));
+      .catch(() =>
+        setNote("This browser does not keep takes across a reload; send each one before you leave."),
+      );
     return () => {
       current = false;
     };
@@ -184,7 +203,10 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
   const chooseFile = async (file: File | undefined) => {
     if (!file) return;
     setProblem("");
-    if (file.size > LARGEST_FILE_MB * 1e6) return setProblem(`${file.name} has ${Math.round(file.size / 1e6)} MB; the most that can be sent is ${LARGEST_FILE_MB} MB. Choose a shorter recording.`);
+    if (file.size > LARGEST_FILE_MB * 1e6)
+      return setProblem(
+        `${file.name} has ${Math.round(file.size / 1e6)} MB; the most that can be sent is ${LARGEST_FILE_MB} MB. Choose a shorter recording.`,
+      );
     if (file.size === 0) return setProblem(`${file.name} is empty.`);
     await keep(file);
   };
@@ -212,7 +234,8 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
           {task.lineTitle}
         </h1>
         <p className="text-quiet">
-          {task.instrumentName}, {task.part.key} · goal {task.goalBpm} bpm · {task.timesPerWeek} times this week
+          {task.instrumentName}, {task.part.key} · goal {task.goalBpm} bpm · {task.timesPerWeek} times this
+          week
         </p>
         {task.note && <p className="mt-1">{task.note}</p>}
       </div>
@@ -222,7 +245,11 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
           svg={task.part.svg}
           label={`${task.lineTitle}, your part for ${task.instrumentName}`}
           cursorId={cursorId}
-          lanes={answer?.take.status === "assessed" && phase === "sent" ? { assessment: answer, score: task.score, pass: 1 } : null}
+          lanes={
+            answer?.take.status === "assessed" && phase === "sent"
+              ? { assessment: answer, score: task.score, pass: 1 }
+              : null
+          }
         />
       </div>
       {answer && (phase === "sent" || phase === "sending") && <FirstAnswer answer={answer} task={task} />}
@@ -237,23 +264,36 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
           {problem}
         </p>
       )}
-      {note && (
-        <p role="status" className="panel p-3">
-          {note}
-        </p>
-      )}
+      {note && <output className="panel block p-3">{note}</output>}
       {!canRecord && (
-        <p className="panel p-3">This page cannot use the microphone because the address is not secure (https). Record with another program and send the file.</p>
+        <p className="panel p-3">
+          This page cannot use the microphone because the address is not secure (https). Record with another
+          program and send the file.
+        </p>
       )}
       {phase === "ready" && (
         <div className="flex flex-wrap items-center gap-4">
           <label className="flex items-center gap-2">
             <span className="font-bold">Tempo</span>
-            <input type="range" className="range range-sm w-40" min={40} max={160} step={4} value={bpm} onChange={(event) => setBpm(Number(event.target.value))} aria-valuetext={`${bpm} beats a minute`} />
+            <input
+              type="range"
+              className="range range-sm w-40"
+              min={40}
+              max={160}
+              step={4}
+              value={bpm}
+              onChange={(event) => setBpm(Number(event.target.value))}
+              aria-valuetext={`${bpm} beats a minute`}
+            />
             <span>{bpm}</span>
           </label>
           <label className="flex min-h-11 items-center gap-2">
-            <input type="checkbox" className="checkbox" checked={clickOn} onChange={(event) => setClickOn(event.target.checked)} />
+            <input
+              type="checkbox"
+              className="checkbox"
+              checked={clickOn}
+              onChange={(event) => setClickOn(event.target.checked)}
+            />
             click while recording (wear headphones)
           </label>
         </div>
@@ -269,7 +309,12 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
       {phase === "sending" && (
         <div className="panel p-4">
           <p className="font-bold">Sending …</p>
-          <progress className="progress progress-success mt-2 w-full" value={progress} max={1} aria-label="Share sent" />
+          <progress
+            className="progress progress-success mt-2 w-full"
+            value={progress}
+            max={1}
+            aria-label="Share sent"
+          />
         </div>
       )}
       {phase === "ready" && task.history.length > 0 && <History takes={task.history} />}
@@ -287,7 +332,12 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
               )}
               <label className="btn h-14 flex-1 border-base-300 bg-base-100 focus-within:outline-3 focus-within:outline-accent">
                 Send a file
-                <input type="file" className="sr-only" accept="audio/*,.wav,.flac,.mp3,.ogg,.webm,.m4a" onChange={(event) => chooseFile(event.target.files?.[0])} />
+                <input
+                  type="file"
+                  className="sr-only"
+                  accept="audio/*,.wav,.flac,.mp3,.ogg,.webm,.m4a"
+                  onChange={(event) => chooseFile(event.target.files?.[0])}
+                />
               </label>
             </>
           )}
@@ -347,7 +397,9 @@ function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDetail })
           ))}
         </ul>
       )}
-      {answer.take.status === "assessed" && found.length === 0 && <p className="mt-1">Nothing stands out: in place from start to end.</p>}
+      {answer.take.status === "assessed" && found.length === 0 && (
+        <p className="mt-1">Nothing stands out: in place from start to end.</p>
+      )}
       <p className="mt-2 text-sm text-quiet">A first answer from this device. Your director listens too.</p>
     </section>
   );
@@ -356,7 +408,10 @@ function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDetail })
 function ReviewCard({ take }: { take: TakeSummary }) {
   const review = take.review!;
   return (
-    <section className={`panel border-l-4 p-4 ${review.decision === "again" ? "border-l-felt" : "border-l-done"}`} data-testid="review">
+    <section
+      className={`panel border-l-4 p-4 ${review.decision === "again" ? "border-l-felt" : "border-l-done"}`}
+      data-testid="review"
+    >
       <h2 className="text-xl">{review.decision === "again" ? "Please play it again" : "Accepted"}</h2>
       {review.comment && <p className="mt-1">{review.comment}</p>}
       {Object.keys(review.marks).length > 0 && (
@@ -378,8 +433,20 @@ function History({ takes }: { takes: TakeSummary[] }) {
       <ul className="panel divide-y divide-base-300">
         {takes.map((take) => (
           <li key={take.id} className="flex flex-wrap items-center gap-3 px-3 py-2">
-            <span className="text-sm text-quiet">{new Date(take.recordedAt).toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short" })}</span>
-            <span className="flex-1">{take.state === "unreadable" ? take.problem : take.assessment ? takeSentence(take.assessment, true) : "being listened to"}</span>
+            <span className="text-sm text-quiet">
+              {new Date(take.recordedAt).toLocaleDateString("en-GB", {
+                weekday: "short",
+                day: "numeric",
+                month: "short",
+              })}
+            </span>
+            <span className="flex-1">
+              {take.state === "unreadable"
+                ? take.problem
+                : take.assessment
+                  ? takeSentence(take.assessment, true)
+                  : "being listened to"}
+            </span>
             {/* biome-ignore lint/a11y/useMediaCaption: a student's own playing has no words */}
             <audio controls preload="none" src={`/api/takes/${take.id}/sound`} className="h-9 w-56" />
           </li>

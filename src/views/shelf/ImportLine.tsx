@@ -22,7 +22,8 @@ export function ImportLine() {
     try {
       setDone(await call("POST", `/api/lines?${about}`, file));
     } catch (error) {
-      const known = error instanceof ApiError ? error : new ApiError("The file could not be imported.", "failed");
+      const known =
+        error instanceof ApiError ? error : new ApiError("The file could not be imported.", "failed");
       setProblem(known.message);
       setFields(known.fields);
     } finally {
@@ -68,7 +69,13 @@ export function ImportLine() {
       >
         <span className="font-bold">{file ? file.name : "MusicXML file"}</span>
         <span className="text-sm text-quiet">Drop it here or click to choose: .musicxml, .xml or .mxl</span>
-        <input type="file" className="sr-only" accept=".musicxml,.xml,.mxl" aria-label="MusicXML file" onChange={(event) => setFile(event.target.files?.[0] ?? null)} />
+        <input
+          type="file"
+          className="sr-only"
+          accept=".musicxml,.xml,.mxl"
+          aria-label="MusicXML file"
+          onChange={(event) => setFile(event.target.files?.[0] ?? null)}
+        />
       </label>
       <div className="grid grid-cols-2 gap-2">
         <Field label="No. in the book" error={fields.number}>

@@ -30,7 +30,10 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
     setProblem("");
     setStage(newStage);
     try {
-      const view = await call<PartView>("GET", `/api/lines/${line.id}/parts/${instrumentId}?stage=${newStage}&width=wide`);
+      const view = await call<PartView>(
+        "GET",
+        `/api/lines/${line.id}/parts/${instrumentId}?stage=${newStage}&width=wide`,
+      );
       if (turn === asked.current) setPart(view);
     } catch (error) {
       setProblem(error instanceof ApiError ? error.message : "This part could not be shown.");
@@ -43,7 +46,11 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
         <div className="no-print flex flex-wrap items-center gap-3">
           <label className="flex items-center gap-2">
             <span className="font-bold">Part</span>
-            <select className="select border-neutral" value={part.instrumentId} onChange={(event) => show(event.target.value, stage)}>
+            <select
+              className="select border-neutral"
+              value={part.instrumentId}
+              onChange={(event) => show(event.target.value, stage)}
+            >
               <option value="concert">Concert pitch</option>
               {instruments.map((instrument) => (
                 <option key={instrument.id} value={instrument.id}>
@@ -54,7 +61,11 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
           </label>
           <label className="flex items-center gap-2">
             <span className="font-bold">Stage</span>
-            <select className="select border-neutral" value={stage} onChange={(event) => show(part.instrumentId, event.target.value)}>
+            <select
+              className="select border-neutral"
+              value={stage}
+              onChange={(event) => show(part.instrumentId, event.target.value)}
+            >
               {STAGES.map(([id, name]) => (
                 <option key={id} value={id}>
                   {name}
@@ -64,7 +75,8 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
           </label>
           <p className="text-quiet" aria-live="polite">
             {part.instrumentName}: {part.key}
-            {part.octaveShift !== 0 && `, ${Math.abs(part.octaveShift)} octave${Math.abs(part.octaveShift) > 1 ? "s" : ""} ${part.octaveShift > 0 ? "higher" : "lower"} to fit the stage`}
+            {part.octaveShift !== 0 &&
+              `, ${Math.abs(part.octaveShift)} octave${Math.abs(part.octaveShift) > 1 ? "s" : ""} ${part.octaveShift > 0 ? "higher" : "lower"} to fit the stage`}
           </p>
         </div>
         {problem && (
@@ -74,7 +86,8 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
         )}
         {part.outOfRange.length > 0 && (
           <p className="rounded border border-felt p-2 text-felt">
-            Outside this stage's range for {part.instrumentName}: {part.outOfRange.join(", ")}. Choose a later stage, another line, or wait.
+            Outside this stage's range for {part.instrumentName}: {part.outOfRange.join(", ")}. Choose a later
+            stage, another line, or wait.
           </p>
         )}
         <div className="panel p-3">
@@ -110,10 +123,14 @@ function AssignForm({ line, groups }: { line: LineDetail; groups: Props["groups"
     setProblem("");
     setFields({});
     try {
-      const answer = await call<{ tasks: number; leftOut: string[] }>("POST", "/api/assignments", { ...form, lineId: line.id });
+      const answer = await call<{ tasks: number; leftOut: string[] }>("POST", "/api/assignments", {
+        ...form,
+        lineId: line.id,
+      });
       setDone({ ...answer, group: groups.find((group) => group.id === form.groupId)!.name });
     } catch (error) {
-      const known = error instanceof ApiError ? error : new ApiError("The line could not be assigned.", "failed");
+      const known =
+        error instanceof ApiError ? error : new ApiError("The line could not be assigned.", "failed");
       setProblem(known.message);
       setFields(known.fields);
     } finally {
@@ -158,14 +175,29 @@ function AssignForm({ line, groups }: { line: LineDetail; groups: Props["groups"
       </Field>
       <div className="grid grid-cols-2 gap-2">
         <Field label="Goal tempo" error={fields.goalBpm} hint={`marked ${line.bpm}`}>
-          <input name="goalBpm" inputMode="numeric" defaultValue={line.bpm} className="input w-full border-neutral" />
+          <input
+            name="goalBpm"
+            inputMode="numeric"
+            defaultValue={line.bpm}
+            className="input w-full border-neutral"
+          />
         </Field>
         <Field label="Times a week" error={fields.timesPerWeek}>
-          <input name="timesPerWeek" inputMode="numeric" defaultValue={5} className="input w-full border-neutral" />
+          <input
+            name="timesPerWeek"
+            inputMode="numeric"
+            defaultValue={5}
+            className="input w-full border-neutral"
+          />
         </Field>
       </div>
       <Field label="Due" error={fields.dueDate}>
-        <input name="dueDate" type="date" defaultValue={format(addDays(new Date(), 7), "yyyy-MM-dd")} className="input w-full border-neutral" />
+        <input
+          name="dueDate"
+          type="date"
+          defaultValue={format(addDays(new Date(), 7), "yyyy-MM-dd")}
+          className="input w-full border-neutral"
+        />
       </Field>
       <Field label="Note to the players" error={fields.note}>
         <textarea name="note" className="textarea w-full border-neutral" rows={2} maxLength={500} />

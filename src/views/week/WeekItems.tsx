@@ -18,7 +18,11 @@ export function WeekItems({ items }: { items: WeekItem[] }) {
   if (items.length === 0) {
     return (
       <p className="panel p-6">
-        Nothing is assigned yet. Open the <a className="link" href="/shelf">Shelf</a>, choose a line such as No. 9, and give it to a group with a goal tempo and a day.
+        Nothing is assigned yet. Open the{" "}
+        <a className="link" href="/shelf">
+          Shelf
+        </a>
+        , choose a line such as No. 9, and give it to a group with a goal tempo and a day.
       </p>
     );
   }
@@ -49,13 +53,21 @@ export function WeekItems({ items }: { items: WeekItem[] }) {
               <tr key={item.assignmentId}>
                 <td colSpan={7} className="text-quiet">
                   {item.lineTitle} for {item.groupName} was taken back; takes already sent are kept.{" "}
-                  <button type="button" className="link" onClick={() => setWithdrawn(item.assignmentId, false)}>
+                  <button
+                    type="button"
+                    className="link"
+                    onClick={() => setWithdrawn(item.assignmentId, false)}
+                  >
                     Undo
                   </button>
                 </td>
               </tr>
             ) : (
-              <Row key={item.assignmentId} item={item} withdraw={() => setWithdrawn(item.assignmentId, true)} />
+              <Row
+                key={item.assignmentId}
+                item={item}
+                withdraw={() => setWithdrawn(item.assignmentId, true)}
+              />
             ),
           )}
         </tbody>
@@ -130,7 +142,12 @@ function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
         )}
       </td>
       <td>
-        <button type="button" className="btn btn-ghost btn-sm whitespace-nowrap" onClick={withdraw} aria-label={`Take back ${item.lineTitle} for ${item.groupName}`}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm whitespace-nowrap"
+          onClick={withdraw}
+          aria-label={`Take back ${item.lineTitle} for ${item.groupName}`}
+        >
           Take back
         </button>
       </td>
