@@ -1,4 +1,4 @@
-import { type Interval, LETTERS, type Letter } from "./pitch";
+import type { Interval, Letter } from "./pitch";
 
 const ORDER_OF_SHARPS: Letter[] = ["F", "C", "G", "D", "A", "E", "B"];
 const MAJOR_NAMES = ["C♭", "G♭", "D♭", "A♭", "E♭", "B♭", "F", "C", "G", "D", "A", "E", "B", "F♯", "C♯"];
