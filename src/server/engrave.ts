@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { join } from "node:path";
 import { config } from "./config";
 import { mediaStore } from "./media-store";
@@ -9,14 +10,17 @@ export interface EngraveRequest {
 }
 export type EngravingWidth = "narrow" | "medium" | "wide";
 
+/** Raised when the engraver or its settings change, so that older pictures are not shown any more. */
+const LOOK = "2";
+
 let pool: ThreadPool<EngraveRequest, string> | undefined;
 
 /**
- * Engraves a part as SVG whose note groups carry the score's event ids; kept by content, so that a part is engraved once.
- * @param cacheKey  names the revision and the part: same key, same picture
+ * Engraves a part as SVG whose note groups carry the score's event ids. The picture is kept under the hash of its
+ * MusicXML and LOOK, so that a part is engraved once.
  */
-export async function engrave(musicXml: string, width: EngravingWidth, cacheKey: string): Promise<string> {
-  const key = `engraved/v1/${cacheKey}-${width}.svg`;
+export async function engrave(musicXml: string, width: EngravingWidth): Promise<string> {
+  const key = `engraved/${LOOK}/${createHash("sha256").update(musicXml).digest("hex")}-${width}.svg`;
   const store = mediaStore();
   if (await store.has(key)) return Buffer.from(await store.read(key)).toString("utf8");
   pool ??= threadPool(join(config().distFolder, "engrave-thread.mjs"), 1);

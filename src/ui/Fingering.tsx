@@ -1,91 +1,146 @@
-/** Fingering text such as "T 1-- | 12-", "1-3", "4th position", drawn small beside its note names. */
-export function FingeringList({
-  notes,
-}: {
-  notes: { name: string; concert: string; fingering: string | null; verified: boolean }[];
-}) {
+import type { Fingering, HoleFingering } from "../core/music";
+import type { NewNote } from "../services/shelf/schema";
+
+interface Props {
+  notes: NewNote[];
+  /** Directors see which fingerings nobody has confirmed yet. */
+  forDirector?: boolean;
+}
+
+/** Notes on a small staff with their fingering drawn and spelled out. */
+export function FingeringList({ notes, forDirector = false }: Props) {
   return (
-    <ul className="flex flex-wrap gap-2">
+    <ul className="grid grid-cols-2 gap-2 sm:grid-cols-[repeat(auto-fill,minmax(170px,1fr))]">
       {notes.map((note) => (
-        <li key={note.name} className="panel flex items-center gap-3 px-3 py-2">
-          <span className="font-heading text-xl font-bold">{note.name}</span>
-          {note.fingering && <Diagram text={note.fingering} />}
-          <span className="text-sm text-quiet">
-            {note.fingering ?? "strike the bar"}
-            {!note.verified && (
-              <span className="block" title="Written from memory; a director has not confirmed it yet">
-                to be confirmed
+        <li key={note.name} className="panel flex items-center gap-2 px-3 py-2">
+          <div className="flex flex-col items-center">
+            <MiniStaff position={note.staffPosition} alter={note.alter} />
+            <span className="font-heading text-base font-bold">{note.name}</span>
+          </div>
+          <div className="flex flex-1 flex-col items-center gap-1 text-center">
+            {note.fingering && <FingeringDiagram fingering={note.fingering} />}
+            <span
+              className={note.fingering?.kind === "holes" && !forDirector ? "sr-only" : "text-sm text-quiet"}
+            >
+              {note.fingeringText ?? "strike the bar"}
+            </span>
+            {forDirector && !note.verified && (
+              <span className="text-sm text-felt" title="Written from memory; nobody has confirmed it yet">
+                unverified
               </span>
             )}
-          </span>
+          </div>
         </li>
       ))}
     </ul>
   );
 }
 
-/** Own small picture: a staff of six finger dots in two hands, or three valves; the slide is a bar with a mark. */
-function Diagram({ text }: { text: string }) {
-  const holes = /([123½-]{3}) \| ([123½-]{3})/.exec(text);
-  if (holes) {
-    const fingers = [...holes[1]!, ...holes[2]!];
+const STEP = 4;
+
+/** Five lines, ledger lines, a notehead and its accidental; the clef is the one of the part above. */
+function MiniStaff({ position, alter }: { position: number; alter: number }) {
+  const y = (place: number) => 46 - place * STEP;
+  const ledgers = [];
+  for (let place = -2; place >= position; place -= 2) ledgers.push(place);
+  for (let place = 10; place <= position; place += 2) ledgers.push(place);
+  const sign = { "-2": "♭♭", "-1": "♭", "0": "", "1": "♯", "2": "𝄪" }[String(alter)];
+  const top = Math.min(y(8) - 6, y(position) - 8);
+  const bottom = Math.max(y(0) + 6, y(position) + 8);
+  return (
+    <svg width="56" height={bottom - top} viewBox={`0 ${top} 56 ${bottom - top}`} aria-hidden="true">
+      {[0, 2, 4, 6, 8].map((place) => (
+        <path key={place} d={`M2 ${y(place)}h52`} className="stroke-neutral" strokeWidth="0.8" />
+      ))}
+      {ledgers.map((place) => (
+        <path key={place} d={`M23 ${y(place)}h18`} className="stroke-base-content" strokeWidth="1.2" />
+      ))}
+      <ellipse
+        cx="32"
+        cy={y(position)}
+        rx="5.4"
+        ry="3.9"
+        transform={`rotate(-18 32 ${y(position)})`}
+        className="fill-base-content"
+      />
+      {sign && (
+        <text x="24" y={y(position) + 6} textAnchor="end" fontSize="17" className="fill-base-content">
+          {sign}
+        </text>
+      )}
+    </svg>
+  );
+}
+
+function FingeringDiagram({ fingering }: { fingering: Fingering }) {
+  if (fingering.kind === "holes") return <Holes fingering={fingering} />;
+  if (fingering.kind === "slide") {
     return (
-      <svg width="26" height="62" viewBox="0 0 26 62" aria-hidden="true" className="shrink-0">
-        {/(^|\s)T(\s|$)/.test(text) && <circle cx="6" cy="6" r="4" className="fill-base-content" />}
-        {/(^|\s)R(\s|$)/.test(text) && (
-          <rect x="1" y="12" width="10" height="4" rx="2" className="fill-base-content" />
-        )}
-        {fingers.map((finger, i) => (
-          <circle
-            key={i}
-            cx="18"
-            cy={6 + i * 9 + (i > 2 ? 5 : 0)}
-            r="3.6"
-            className={
-              finger === "-"
-                ? "fill-none stroke-base-content"
-                : finger === "½"
-                  ? "fill-accent stroke-base-content"
-                  : "fill-base-content stroke-base-content"
-            }
+      <svg width="76" height="22" viewBox="0 0 76 22" aria-hidden="true">
+        <path d="M4 7h68M4 15h68" className="stroke-base-300" strokeWidth="2" />
+        {[1, 2, 3, 4, 5, 6, 7].map((position) => (
+          <rect
+            key={position}
+            x={2 + (position - 1) * 10.6}
+            y={position === fingering.position ? 2 : 9}
+            width="5"
+            height={position === fingering.position ? 18 : 4}
+            rx="2"
+            className={position === fingering.position ? "fill-base-content" : "fill-neutral/50"}
           />
         ))}
-        <path d="M12 28.5h12" className="stroke-base-300" />
       </svg>
     );
   }
-  const position = /^(\d)\w\w position$/.exec(text);
-  if (position) {
-    return (
-      <svg width="70" height="22" viewBox="0 0 70 22" aria-hidden="true" className="shrink-0">
-        <path d="M4 7h62M4 15h62" className="stroke-base-300" strokeWidth="2" />
-        <rect
-          x={4 + (Number(position[1]) - 1) * 9.5}
-          y="2"
-          width="5"
-          height="18"
-          rx="2"
-          className="fill-base-content"
-        />
-      </svg>
-    );
-  }
-  const valves = text === "open" ? [] : text.split("-").map(Number);
   return (
-    <svg width="54" height="24" viewBox="0 0 54 24" aria-hidden="true" className="shrink-0">
-      {[1, 2, 3].map((valve) => (
-        <rect
-          key={valve}
-          x={(valve - 1) * 18 + 2}
-          y={valves.includes(valve) ? 8 : 2}
-          width="13"
-          height="13"
-          rx="3"
-          className={
-            valves.includes(valve) ? "fill-base-content stroke-base-content" : "fill-none stroke-base-content"
-          }
+    <svg width="58" height="26" viewBox="0 0 58 26" aria-hidden="true">
+      {[1, 2, 3].map((valve) => {
+        const down = fingering.valves.includes(valve);
+        return (
+          <rect
+            key={valve}
+            x={(valve - 1) * 19 + 3}
+            y={down ? 9 : 3}
+            width="14"
+            height="14"
+            rx="3"
+            strokeWidth="1.5"
+            className={down ? "fill-base-content stroke-base-content" : "fill-none stroke-base-content"}
+          />
+        );
+      })}
+    </svg>
+  );
+}
+
+/** Our own picture of a woodwind: both hands as two rows of three, thumb and register key before them, other keys as tags. */
+function Holes({ fingering }: { fingering: HoleFingering }) {
+  const look = (state: boolean | "half") =>
+    state === true ? "fill-base-content" : state === "half" ? "fill-accent" : "fill-none";
+  return (
+    <svg
+      width="92"
+      height={fingering.extra.length > 0 ? 54 : 38}
+      viewBox={`0 0 92 ${fingering.extra.length > 0 ? 54 : 38}`}
+      aria-hidden="true"
+    >
+      {fingering.register && <rect x="2" y="3" width="14" height="6" rx="3" className="fill-base-content" />}
+      {fingering.thumb && <circle cx="9" cy="18" r="5" className="fill-base-content" />}
+      {fingering.fingers.map((state, finger) => (
+        <circle
+          key={finger}
+          cx={32 + (finger % 3) * 16 + (finger > 2 ? 10 : 0)}
+          cy={finger > 2 ? 28 : 10}
+          r="5.5"
+          strokeWidth="1.5"
+          className={`stroke-base-content ${look(state)}`}
         />
       ))}
+      {fingering.extra.length > 0 && (
+        <text x="46" y="50" textAnchor="middle" fontSize="13" fontWeight="700" className="fill-base-content">
+          {fingering.extra.map((key) => `+ ${key}`).join(" ")}
+        </text>
+      )}
     </svg>
   );
 }

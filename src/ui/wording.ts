@@ -2,12 +2,14 @@ import type { Assessment, NoteVerdict } from "../core/listen";
 import { pitchName, spellMidi } from "../core/music";
 import type { Score } from "../core/score";
 
-/** One thing that asks for an ear: where it is, when it sounds, and a sentence. */
+/** One thing that asks for an ear: where it is, when it sounds, what happened, and what the player could do. */
 export interface Spot {
   place: string;
   atSec: number;
   untilSec: number;
   sentence: string;
+  /** A ready comment to the player; null where the director had better say it in own words. */
+  advice: string | null;
   eventId: string | null;
 }
 
@@ -24,27 +26,41 @@ export function writtenName(eventId: string, score: Score): string {
   return pitch ? pitchName(pitch, false) : "the note";
 }
 
+/** "bar 5, beat 2 and", "pickup, beat 4": parts of a beat by the common numbers (common practice, no published source). */
 export function placeName(note: { measure: string; beat: number }): string {
-  const beat = Number.isInteger(note.beat) ? String(note.beat) : `${Math.floor(note.beat)} and`;
-  return note.measure === "0" ? `pickup, beat ${beat}` : `bar ${note.measure}, beat ${beat}`;
+  const whole = Math.floor(note.beat + 1e-6);
+  const part = Math.round((note.beat - whole) * 100);
+  const word = { 0: "", 25: " e", 50: " and", 75: " a" }[part] ?? " and a bit";
+  return `${barName(note.measure)}, beat ${whole}${word}`;
 }
 
-/** Everything in a take that is worth hearing, in playing order. */
+function barName(measure: string): string {
+  return measure === "0" ? "pickup" : `bar ${measure}`;
+}
+
+/** Everything in a take that is worth hearing, in playing order. What lies behind an early stop is said once. */
 export function spots(assessment: Assessment, score: Score): Spot[] {
-  const found: Spot[] = [];
+  const stopped = assessment.breaks.some((pause) => pause.kind === "stopped-early");
+  const reached = stopped
+    ? assessment.notes.findLastIndex((note) => note.onset !== null)
+    : Number.POSITIVE_INFINITY;
   let lastSec = 0;
-  for (const note of assessment.notes) {
-    const sentence = noteSentence(note, score);
+  const found = assessment.notes.slice(0, reached + 1).flatMap((note): Spot[] => {
     lastSec = note.onset ?? lastSec;
-    if (sentence)
-      found.push({
+    const said = noteSentence(note, score);
+    if (!said) return [];
+    const [sentence, advice] = said;
+    return [
+      {
         place: placeName(note),
         atSec: lastSec,
         untilSec: note.offset ?? lastSec + 0.6,
         sentence,
+        advice,
         eventId: note.eventId,
-      });
-  }
+      },
+    ];
+  });
   for (const extra of assessment.extras) {
     const name = extra.midi === null ? "An extra stroke" : `An extra ${heardName(extra.midi, score)}`;
     found.push({
@@ -52,58 +68,85 @@ export function spots(assessment: Assessment, score: Score): Spot[] {
       atSec: extra.onset,
       untilSec: extra.onset + 0.5,
       sentence: `${name} between the written notes.`,
+      advice: null,
       eventId: null,
     });
   }
   for (const pause of assessment.breaks) {
-    const bar = pause.measure === "0" ? "the pickup" : `bar ${pause.measure}`;
-    const sentence = {
-      hesitation: `A pause of ${pause.seconds.toFixed(1)} s before going on.`,
-      restart: `Stopped and began again at ${bar}.`,
-      "stopped-early": `Stopped here; the rest was not played.`,
-    }[pause.kind];
+    const bar = barName(pause.measure);
+    const [sentence, advice] = {
+      hesitation: [
+        `A pause of ${pause.seconds.toFixed(1)} s before going on.`,
+        `Play into ${bar} slowly, without the stop, until your fingers know the way.`,
+      ],
+      restart: [
+        `Stopped and began again at ${bar}.`,
+        `When something slips near ${bar}, keep going; we fix it afterwards.`,
+      ],
+      "stopped-early": [
+        "Stopped here; the rest was not played.",
+        `Next time play on from ${bar} to the end.`,
+      ],
+    }[pause.kind] as [string, string];
     found.push({
       place: bar,
       atSec: pause.atSec,
       untilSec: pause.atSec + Math.max(0.5, pause.seconds),
       sentence,
+      advice,
       eventId: null,
     });
   }
-  const stopped = assessment.breaks.find((pause) => pause.kind === "stopped-early");
-  return found
-    .filter(
-      (spot) =>
-        !stopped ||
-        spot.eventId === null ||
-        spot.atSec < stopped.atSec - 0.01 ||
-        !spot.sentence.endsWith("not played."),
-    )
-    .sort((a, b) => a.atSec - b.atSec);
+  return found.sort((a, b) => a.atSec - b.atSec);
 }
 
-function noteSentence(note: NoteVerdict, score: Score): string | null {
+/** What happened to one note, and what to say about it; null when nothing asks for an ear. */
+function noteSentence(note: NoteVerdict, score: Score): [sentence: string, advice: string] | null {
   const written = writtenName(note.eventId, score);
-  if (note.verdict === "missed") return `${written === "the note" ? "A stroke" : written} was not played.`;
+  const bar = barName(note.measure).replace(/^./, (letter) => letter.toUpperCase());
+  if (note.verdict === "missed") {
+    return written === "the note"
+      ? ["A stroke was not played.", `${bar}: one stroke is missing.`]
+      : [`${written} was not played.`, `${bar}: leave room for the ${written}.`];
+  }
   if (note.verdict === "wrong-pitch") {
     const heard = heardName(note.playedMidi!, score);
-    return {
-      "key-signature": `${heard} natural where the key makes it ${written}.`,
-      semitone: `${heard} instead of ${written}, a semitone off.`,
-      partial: `${heard} instead of ${written}: the same fingering, another partial.`,
-      octave: `${written} in another octave.`,
-      other: `${heard} instead of ${written}.`,
-    }[note.kind ?? "other"];
+    const told: Record<NonNullable<NoteVerdict["kind"]>, [string, string]> = {
+      "key-signature": [
+        `${heard} natural where the key makes it ${written}.`,
+        `${bar}: the key signature makes it ${written}.`,
+      ],
+      semitone: [
+        `${heard} instead of ${written}, a semitone off.`,
+        `${bar}: check the ${written}, you played ${heard}.`,
+      ],
+      partial: [
+        `${heard} instead of ${written}: the same fingering, another partial.`,
+        `${bar}: hear the ${written} before you play it.`,
+      ],
+      octave: [`${written} in another octave.`, `${bar}: the ${written} belongs in the written octave.`],
+      other: [`${heard} instead of ${written}.`, `${bar}: ${written} is written, you played ${heard}.`],
+    };
+    return told[note.kind ?? "other"];
   }
-  if (note.flags.includes("cracked-attack")) return `The start of ${written} cracked.`;
-  if (note.timing === "early") return `Ahead of the own beat by ${Math.abs(note.timingMs!)} ms.`;
-  if (note.timing === "late") return `Behind the own beat by ${note.timingMs} ms.`;
+  if (note.flags.includes("cracked-attack"))
+    return [`The start of ${written} cracked.`, `${bar}: set the lips and the air before the ${written}.`];
+  if (note.timing === "early")
+    return [`Ahead of the own beat by ${Math.abs(note.timingMs!)} ms.`, `${bar}: wait for the beat.`];
+  if (note.timing === "late")
+    return [`Behind the own beat by ${note.timingMs} ms.`, `${bar}: keep moving with the beat.`];
+  const share = Math.round(100 * (note.lengthRatio ?? 0));
   if (note.length === "short")
-    return `${written} let go after ${Math.round(100 * note.lengthRatio!)} % of its length.`;
+    return [
+      `${written} let go after ${share} % of its length.`,
+      `${bar}: hold the ${written} for its whole length.`,
+    ];
   if (note.length === "long")
-    return `${written} held ${Math.round(100 * note.lengthRatio!)} % of its length.`;
-  if (note.flags.includes("breath-in-slur")) return "A breath inside the slur.";
-  if (note.flags.includes("re-tongued-slur")) return "Tongued inside the slur.";
+    return [`${written} held ${share} % of its length.`, `${bar}: let the ${written} go in time.`];
+  if (note.flags.includes("breath-in-slur"))
+    return ["A breath inside the slur.", `${bar}: breathe before the slur, not inside it.`];
+  if (note.flags.includes("re-tongued-slur"))
+    return ["Tongued inside the slur.", `${bar}: tongue only the first note of the slur.`];
   return null;
 }
 

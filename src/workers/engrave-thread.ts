@@ -18,7 +18,8 @@ parentPort!.on("message", async ({ musicXml, width }: EngraveRequest) => {
       adjustPageHeight: true,
       pageMarginLeft: 20,
       pageMarginRight: 20,
-      pageMarginTop: 20,
+      pageMarginTop: 40,
+      staffLineWidth: 0.2,
       pageMarginBottom: 20,
       scale: 45,
       breaks: "auto",
@@ -30,8 +31,13 @@ parentPort!.on("message", async ({ musicXml, width }: EngraveRequest) => {
       mnumInterval: 0,
     });
     if (!verovio.loadData(musicXml)) throw new Error("The engraver could not read this part");
-    parentPort!.postMessage({ answer: verovio.renderToSVG(1) });
+    parentPort!.postMessage({ answer: raiseTempoMarks(verovio.renderToSVG(1)) });
   } catch (error) {
     parentPort!.postMessage({ problem: (error as Error).message });
   }
 });
+
+/** Verovio sets a tempo mark so low that it touches the time signature: lifts it by one staff space (180 of its units). */
+function raiseTempoMarks(svg: string): string {
+  return svg.replaceAll('class="tempo"', 'class="tempo" transform="translate(0 -180)"');
+}

@@ -1,7 +1,8 @@
 import { createHash } from "node:crypto";
 import { expect, test } from "@playwright/test";
+import { createConnection } from "mariadb";
 import { recordTake, steadyHabits } from "../../demo/players";
-import { writeWav } from "../../src/core/audio";
+import { readWav, writeWav } from "../../src/core/audio";
 import { writeMusicXml } from "../../src/core/score";
 import {
   type Application,
@@ -131,17 +132,31 @@ test("a server killed in mid-upload and a reloaded tab still give exactly one ta
 });
 
 test("a worker killed in mid-assessment leaves the job to the next one", async () => {
-  const id = await sendBytes(wav());
+  // Minutes of quiet room after the playing keep the worker busy long enough to be killed at its work.
+  const { samples, sampleRate } = readWav(wav());
+  const long = new Float32Array(240 * sampleRate).map((_, i) => samples[i] ?? 0.002 * Math.sin(i * i));
+  const id = await sendBytes(writeWav({ samples: long, sampleRate }));
+  const jobs = await createConnection(application.databaseUrl);
+  const state = async () =>
+    (
+      await jobs.query<{ state: string; attempts: number }[]>(
+        "SELECT state, attempts FROM jobs WHERE subject_id = ?",
+        [id],
+      )
+    )[0]!;
   application.startWorker();
+  await until(async () => (await state()).state === "running");
   await application.stopWorker("SIGKILL");
+  expect(await state()).toEqual({ state: "running", attempts: 1 });
+  expect((await history()).find((take) => take.id === id)!.state).toBe("waiting");
+  // Its lease runs out by itself after a minute; the test shortens it instead of waiting.
+  await jobs.query("UPDATE jobs SET lease_until = UTC_TIMESTAMP(3) WHERE state = 'running'");
   application.startWorker();
-  // A job that was claimed comes back when its lease runs out; the test shortens the lease instead of waiting.
-  const { createConnection } = await import("mariadb");
-  const connection = await createConnection(application.databaseUrl);
-  await connection.query("UPDATE jobs SET lease_until = UTC_TIMESTAMP(3) WHERE state = 'running'");
-  await connection.end();
   await until(async () => (await history()).find((take) => take.id === id)?.state === "assessed");
   expect((await history()).find((take) => take.id === id)!.assessment!.take.status).toBe("assessed");
+  await until(async () => (await state()).state === "done");
+  expect((await state()).attempts).toBe(2);
+  await jobs.end();
 });
 
 test("bad recordings are each named for what they are", async () => {

@@ -94,7 +94,7 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await desk.getByRole("button", { name: "Put it on their stands" }).click();
   await expect(desk.getByText("It is on 1 stand now")).toBeVisible();
   await desk.getByRole("link", { name: "See the week" }).click();
-  await expect(desk.getByText("Ines Probe")).toBeVisible();
+  await expect(desk.getByText("Ines Probe, B♭ clarinet")).toBeVisible();
   await expect(desk.getByText("0 of 1")).toBeVisible();
 
   const phone = await (

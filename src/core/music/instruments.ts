@@ -1,4 +1,4 @@
-import { type Interval, invertInterval, type Pitch, parsePitch, transposePitch } from "./pitch";
+import { type Interval, invertInterval, type Pitch, parsePitch, staffStep, transposePitch } from "./pitch";
 
 export type Family =
   | "flutes"
@@ -373,4 +373,11 @@ export function stageRange(instrument: Instrument, stage: Stage): { low: Pitch; 
 /** The written note of an instrument for a concert pitch; the octave follows the instrument's transposition. */
 export function writtenFor(instrument: Instrument, concert: Pitch): Pitch {
   return transposePitch(concert, writtenInterval(instrument));
+}
+
+const BOTTOM_LINES: Record<Clef, string> = { treble: "E4", bass: "G2", percussion: "E4" };
+
+/** Height of a written note on its staff in letter steps: 0 is the bottom line, 8 the top line, -2 the first ledger line below. */
+export function staffPosition(pitch: Pitch, clef: Clef): number {
+  return staffStep(pitch) - staffStep(parsePitch(BOTTOM_LINES[clef]));
 }

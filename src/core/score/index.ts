@@ -4,6 +4,7 @@ export * from "./model";
 export * from "./musicxml-read";
 export * from "./musicxml-write";
 export * from "./playout";
+export * from "./tempo";
 export * from "./timeline";
 export * from "./vocabulary";
 export { ScoreReadError } from "./xml-tree";

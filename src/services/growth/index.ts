@@ -1,5 +1,5 @@
 import { QueryTypes } from "sequelize";
-import { instrumentById } from "../../core/music";
+import { INSTRUMENTS, instrumentById } from "../../core/music";
 import { Band } from "../../data";
 import { database } from "../../server/database";
 import { type Actor, director, found } from "../actor";
@@ -66,9 +66,14 @@ export async function growthView(actor: Actor): Promise<GrowthView> {
     bandName: band.name,
     lines,
     players: [...players.values()].sort(
-      (a, b) => a.instrument.localeCompare(b.instrument) || a.name.localeCompare(b.name),
+      (a, b) => scorePlace(a.instrument) - scorePlace(b.instrument) || a.name.localeCompare(b.name),
     ),
   };
+}
+
+/** Where an instrument stands in a score, from the top. */
+function scorePlace(name: string): number {
+  return INSTRUMENTS.findIndex((instrument) => instrument.name === name);
 }
 
 function cellOf(

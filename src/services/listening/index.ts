@@ -1,6 +1,7 @@
 import { QueryTypes } from "sequelize";
 import type { z } from "zod";
 import { instrumentById } from "../../core/music";
+import { withTempo } from "../../core/score";
 import { Assignment, Line, LineRevision, Mark, Media, Player, Review, Take, Task } from "../../data";
 import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
@@ -12,7 +13,7 @@ import type { Criterion, QueueItem, TakeDetail } from "./wire";
 
 export { ReviewTake } from "./schema";
 
-/** Takes that wait for the director, worst first: what the bench could not judge, then by share of notes that went wrong. */
+/** Takes that wait for the director, worst first. */
 export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
   const { bandId } = director(actor);
   const rows = await database().query<{
@@ -57,8 +58,6 @@ export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
   const byAssessment = new Map<string, QueueItem["bars"]>();
   for (const { assessmentId, wrong, untimely } of bars)
     byAssessment.set(assessmentId, [...(byAssessment.get(assessmentId) ?? []), { wrong, untimely }]);
-  const badness = (row: (typeof rows)[number]) =>
-    row.status === "assessed" && row.total ? 1 - row.clean! / row.total : row.state === "waiting" ? -1 : 2;
   return rows
     .sort((a, b) => badness(b) - badness(a) || a.playerName.localeCompare(b.playerName))
     .map((row) => ({
@@ -71,6 +70,18 @@ export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
       needsEar: row.status !== "assessed" && row.state !== "waiting",
       bars: byAssessment.get(row.assessmentId ?? "") ?? [],
     }));
+}
+
+/** What the bench could not judge comes first, then by notes wrong, then by notes uneven; what is still being heard last. */
+function badness(row: {
+  state: string;
+  status: string | null;
+  total: number | null;
+  clean: number | null;
+  wrong: number | null;
+}): number {
+  if (row.status === "assessed") return row.wrong! + (row.total! - row.clean! - row.wrong!) / 1000;
+  return row.state === "waiting" ? -1 : 1e6;
 }
 
 function remark(row: {
@@ -88,12 +99,9 @@ function remark(row: {
         row.status!
       ] ?? ""
     );
-  const untimely = row.total! - row.clean! - row.wrong!;
-  const words = [
-    row.wrong ? `${row.wrong} wrong` : "",
-    untimely ? `${untimely} off the beat or length` : "",
-  ].filter(Boolean);
-  return words.join(", ") || "clean";
+  if (row.wrong) return `${row.wrong} wrong`;
+  const uneven = row.total! - row.clean!;
+  return uneven ? `${uneven} uneven` : "clean";
 }
 
 /** One take with everything needed to hear, see and mark it. */
@@ -127,7 +135,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     state: take.state,
     problem: take.problem,
     peaks: take.peaks ?? [],
-    svg: await engravePart(revision, score, `${instrument.id}-${who.stage}`, "medium"),
+    svg: await engravePart(withTempo(score, null), "medium"),
     score,
     assessment: own.assessment,
     review: own.review,
@@ -197,6 +205,19 @@ export async function reviewTake(
     await audit(who, `review-${input.decision}`, takeId, transaction);
   });
   return { next };
+}
+
+/** Takes the director's word on a take back: the take waits again, as it did before. */
+export async function takeBackReview(actor: Actor, takeId: string): Promise<void> {
+  const who = director(actor);
+  const take = found(await Take.findOne({ where: { id: takeId, bandId: who.bandId } }), "take");
+  await database().transaction(async (transaction) => {
+    await Mark.destroy({ where: { takeId }, transaction });
+    const undone = await Review.destroy({ where: { takeId }, transaction });
+    if (undone === 0) return;
+    await Task.update({ state: "sent" }, { where: { id: take.taskId }, transaction });
+    await audit(who, "take-back-review", takeId, transaction);
+  });
 }
 
 /** Where the sound of a take lies, for its player and the band's director only. The lossless copy is preferred. */

@@ -3,6 +3,7 @@ import { Op, UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { instrumentById } from "../../core/music";
+import { withTempo } from "../../core/score";
 import { Assignment, Band, Line, LineRevision, Media, Player, Take, Task, Upload } from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
@@ -86,11 +87,12 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const { stage } = found(await Player.findByPk(who.playerId), "player");
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
   const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
+  const asked = withTempo(revision.score, assignment.goalBpm);
   return {
     ...view,
     instrumentId: task.instrumentId,
-    part: await partView(revision, task.instrumentId, stage, width),
-    score: partOf(revision.score, instrumentById(task.instrumentId), stage).score,
+    part: await partView(asked, task.instrumentId, stage, width),
+    score: partOf(asked, instrumentById(task.instrumentId), stage).score,
     tolerances: { pitchToleranceCents: band.pitchToleranceCents, timingToleranceMs: band.timingToleranceMs },
     history: await takeSummaries({ taskId: task.id }),
   };

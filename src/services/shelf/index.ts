@@ -97,7 +97,7 @@ export async function linePart(
   const { bandId } = director(actor);
   if (instrumentId !== "concert" && !INSTRUMENTS.some((instrument) => instrument.id === instrumentId))
     throw new ServiceError("not-found", "There is no such instrument.");
-  return partView(await newestRevision(bandId, lineId), instrumentId, stage, width);
+  return partView((await newestRevision(bandId, lineId)).score, instrumentId, stage, width);
 }
 
 /**

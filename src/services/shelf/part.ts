@@ -4,14 +4,15 @@ import {
   type Instrument,
   instrumentById,
   keyName,
+  type Pitch,
   pitchName,
   type Stage,
+  staffPosition,
   transposePitch,
 } from "../../core/music";
 import { concertPart, derivePart, newNotes, type Score, writeMusicXml } from "../../core/score";
-import type { LineRevision } from "../../data";
 import { type EngravingWidth, engrave } from "../../server/engrave";
-import type { PartView } from "./schema";
+import type { NewNote, PartView } from "./schema";
 
 /** The part of one instrument, or null for the line as it sounds. */
 export function partOf(
@@ -26,13 +27,13 @@ export function partOf(
 
 /** Everything a page shows of one instrument's part, engraved. */
 export async function partView(
-  revision: LineRevision,
+  score: Score,
   instrumentId: string,
   stage: Stage,
   width: EngravingWidth,
 ): Promise<PartView> {
   const instrument = instrumentId === "concert" ? null : instrumentById(instrumentId);
-  const part = partOf(revision.score, instrument, stage);
+  const part = partOf(score, instrument, stage);
   const first = part.score.parts[0].measures[0]?.key;
   return {
     instrumentId,
@@ -43,34 +44,26 @@ export async function partView(
     newNotes: instrument
       ? newNotes(part.score, instrument, stage).map((pitch) => describeNote(pitch, instrument))
       : [],
-    svg: await engravePart(revision, part.score, `${instrumentId}-${stage}`, width),
+    svg: await engravePart(part.score, width),
   };
 }
 
 /** The picture of a part, without the instrument's name before the staff: the page says it already. */
-export function engravePart(
-  revision: LineRevision,
-  score: Score,
-  partKey: string,
-  width: EngravingWidth,
-): Promise<string> {
+export function engravePart(score: Score, width: EngravingWidth): Promise<string> {
   const [part] = score.parts;
-  return engrave(
-    writeMusicXml({ ...score, parts: [{ ...part, name: "" }] }),
-    width,
-    `${revision.contentHash}-${partKey}`,
-  );
+  return engrave(writeMusicXml({ ...score, parts: [{ ...part, name: "" }] }), width);
 }
 
-function describeNote(
-  pitch: Parameters<typeof pitchName>[0],
-  instrument: Instrument,
-): PartView["newNotes"][number] {
+function describeNote(pitch: Pitch, instrument: Instrument): NewNote {
   const chart = fingeringFor(instrument, pitch);
+  const fingering = chart?.choices[0] ?? null;
   return {
     name: pitchName(pitch),
     concert: pitchName(transposePitch(pitch, instrument.soundsBy), false),
-    fingering: chart ? fingeringText(chart.choices[0]!) : null,
+    staffPosition: staffPosition(pitch, instrument.clef),
+    alter: pitch.alter,
+    fingering,
+    fingeringText: fingering && fingeringText(fingering),
     verified: chart?.verified ?? true,
   };
 }

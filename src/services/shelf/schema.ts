@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { Fingering } from "../../core/music";
 
 /** A library file: its bytes travel as the body, the rest beside it. */
 export const ImportLine = z.object({
@@ -35,13 +36,28 @@ export interface LineSummary {
   assigned: number;
 }
 
+/** A written note that is new at the player's stage, and how it is played. */
+export interface NewNote {
+  name: string;
+  /** Sounding name, without the octave. */
+  concert: string;
+  /** Height on the staff in letter steps; the bottom line is 0. */
+  staffPosition: number;
+  alter: number;
+  /** First choice; null for instruments without fingerings. */
+  fingering: Fingering | null;
+  fingeringText: string | null;
+  /** False where the chart was written from memory and no director has confirmed it. */
+  verified: boolean;
+}
+
 export interface PartView {
   instrumentId: string;
   instrumentName: string;
   key: string;
   octaveShift: number;
   outOfRange: string[];
-  newNotes: { name: string; concert: string; fingering: string | null; verified: boolean }[];
+  newNotes: NewNote[];
   svg: string;
 }
 

@@ -146,8 +146,9 @@ export async function weekView(actor: Actor): Promise<WeekView> {
     const own = tasks.filter((task) => task.assignmentId === assignment.id);
     const count = (state: string) => own.filter((task) => task.state === state).length;
     const worst = bars
-      .filter((bar) => bar.assignmentId === assignment.id && Number(bar.wrong) >= 2)
-      .sort((a, b) => Number(b.wrong) / Number(b.takes) - Number(a.wrong) / Number(a.takes))[0];
+      .map((bar) => ({ ...bar, wrong: Number(bar.wrong), takes: Number(bar.takes) }))
+      .filter((bar) => bar.assignmentId === assignment.id && bar.wrong >= 2)
+      .sort((a, b) => b.wrong - a.wrong || a.takes - b.takes)[0];
     return {
       assignmentId: assignment.id,
       lineId: line.lineId,
@@ -169,8 +170,8 @@ export async function weekView(actor: Actor): Promise<WeekView> {
       hardestBar: worst
         ? {
             label: numbers.get(assignment.revisionId)?.[worst.measureIndex] ?? String(worst.measureIndex + 1),
-            wrong: Number(worst.wrong),
-            takes: Number(worst.takes),
+            wrong: worst.wrong,
+            takes: worst.takes,
           }
         : null,
     };
@@ -183,8 +184,17 @@ export async function weekView(actor: Actor): Promise<WeekView> {
     waitingTakes: waiting.length,
     needEar: waiting.filter((task) => task.status !== null && task.status !== "assessed").length,
     missingPlayers: new Set(tasks.filter((task) => task.state === "open").map((task) => task.name)).size,
+    hardest: hardestOf(items),
     items,
   };
+}
+
+/** The bar that went wrong in most takes: how many it concerns counts before their share. */
+function hardestOf(items: WeekItem[]): WeekView["hardest"] {
+  const lines = items.flatMap(({ lineNumber, lineTitle, hardestBar }) =>
+    hardestBar ? [{ line: lineNumber ? `No. ${lineNumber}` : lineTitle, bar: hardestBar }] : [],
+  );
+  return lines.sort((a, b) => b.bar.wrong - a.bar.wrong || a.bar.takes - b.bar.takes)[0] ?? null;
 }
 
 async function measureNumbers(revisionIds: string[]): Promise<Map<string, string[]>> {

@@ -35,6 +35,7 @@ export interface WeekItem {
   accepted: number;
   again: number;
   missing: { name: string; instrument: string }[];
+  /** The bar that went wrong in most takes, when at least two missed it. */
   hardestBar: { label: string; wrong: number; takes: number } | null;
 }
 
@@ -45,5 +46,6 @@ export interface WeekView {
   waitingTakes: number;
   needEar: number;
   missingPlayers: number;
+  hardest: { line: string; bar: NonNullable<WeekItem["hardestBar"]> } | null;
   items: WeekItem[];
 }

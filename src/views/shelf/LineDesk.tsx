@@ -96,7 +96,7 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
         {part.newNotes.length > 0 && (
           <section>
             <h2 className="mb-2 text-xl">New at this stage</h2>
-            <FingeringList notes={part.newNotes} />
+            <FingeringList notes={part.newNotes} forDirector />
           </section>
         )}
         {line.notUnderstood.length > 0 && (

@@ -33,7 +33,7 @@ export function WeekItems({ items }: { items: WeekItem[] }) {
           {problem}
         </p>
       )}
-      <table className="table">
+      <table className="table [&_td]:align-top">
         <thead className="text-base-content">
           <tr>
             <th>Due</th>
@@ -79,7 +79,7 @@ export function WeekItems({ items }: { items: WeekItem[] }) {
 function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
   const sent = item.tasks - item.missing.length;
   return (
-    <tr className="align-top">
+    <tr>
       <td className="whitespace-nowrap">
         <span className={item.overdue ? "font-bold text-felt" : ""}>{item.dueLabel}</span>
         {item.overdue && <span className="block text-sm text-felt">past due</span>}
@@ -120,26 +120,7 @@ function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
         </span>
       </td>
       <td className="text-sm">
-        {item.missing.length === 0 ? (
-          <span className="text-done">everyone has sent one</span>
-        ) : (
-          <details>
-            <summary className="cursor-pointer">
-              {item.missing
-                .slice(0, 1)
-                .map((player) => player.name)
-                .join(", ")}
-              {item.missing.length > 1 && ` and ${item.missing.length - 1} more`}
-            </summary>
-            <ul className="mt-1">
-              {item.missing.map((player) => (
-                <li key={player.name + player.instrument}>
-                  {player.name}, {player.instrument}
-                </li>
-              ))}
-            </ul>
-          </details>
-        )}
+        <Missing players={item.missing} />
       </td>
       <td>
         <button
@@ -152,5 +133,23 @@ function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
         </button>
       </td>
     </tr>
+  );
+}
+
+function Missing({ players }: { players: WeekItem["missing"] }) {
+  const [first, ...others] = players.map((player) => `${player.name}, ${player.instrument}`);
+  if (first === undefined) return <span className="text-done">everyone has sent one</span>;
+  if (others.length === 0) return <span>{first}</span>;
+  return (
+    <details>
+      <summary className="cursor-pointer">
+        {players[0]!.name} and {others.length} more
+      </summary>
+      <ul className="mt-1">
+        {[first, ...others].map((each) => (
+          <li key={each}>{each}</li>
+        ))}
+      </ul>
+    </details>
   );
 }
