@@ -54,7 +54,7 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote }: Props) 
 
   const cursor = cursorId ? places.get(cursorId) : undefined;
   return (
-    <div ref={sheet} className="sheet relative" role="img" aria-label={label}>
+    <div ref={sheet} className="sheet relative">
       {cursor && (
         <div
           data-testid="cursor"
@@ -67,7 +67,7 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote }: Props) 
           }}
         />
       )}
-      <div className="engraved relative" />
+      <div className="engraved relative" role="img" aria-label={label} />
       <svg
         ref={overlay}
         className="pointer-events-none absolute inset-0 h-full w-full"
