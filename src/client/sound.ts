@@ -1,10 +1,13 @@
-import { mixToMono, type Pcm, resample } from "../core/audio";
+import { mixToMono, type Pcm, readWav, resample } from "../core/audio";
 import { type Mix, type PlayAlong, renderPlayAlong } from "../core/playalong";
+
+/** Takes are kept at this rate, whatever the device runs at. */
+const KEPT_RATE = 44100;
 
 let shared: AudioContext | undefined;
 
 /** The page's one audio clock; made on the first tap, as browsers ask. */
-export async function audioContext(): Promise<AudioContext> {
+async function audioContext(): Promise<AudioContext> {
   shared ??= new AudioContext();
   if (shared.state === "suspended") await shared.resume();
   return shared;
@@ -34,10 +37,16 @@ export async function playPlan(plan: PlayAlong, mix: Mix): Promise<Playing> {
   return { startsAt, ended, stop: () => source.stop() };
 }
 
-/** Decodes a file the browser can play to mono PCM, for assessing it on the device. */
-export async function decodeInBrowser(bytes: ArrayBuffer): Promise<Pcm> {
-  const context = await audioContext();
-  const buffer = await context.decodeAudioData(bytes);
+/** Seconds that a playing buffer has sounded at the loudspeaker, by the audio clock. */
+export function soundedSec(playing: Playing): number {
+  return shared ? shared.currentTime - (shared.outputLatency || 0) - playing.startsAt : 0;
+}
+
+/** Decodes a take to mono PCM, for assessing it on the device. Needs no tap, unlike playing. */
+export async function decodeInBrowser(sound: Blob): Promise<Pcm> {
+  const bytes = await sound.arrayBuffer();
+  if (sound.type === "audio/wav") return readWav(new Uint8Array(bytes));
+  const buffer = await new OfflineAudioContext(1, 1, KEPT_RATE).decodeAudioData(bytes);
   const channels = Array.from({ length: buffer.numberOfChannels }, (_, channel) =>
     buffer.getChannelData(channel),
   );
@@ -52,8 +61,6 @@ export interface Recording {
   stop(): Promise<Pcm>;
   cancel(): void;
 }
-
-const KEPT_RATE = 44100;
 
 export async function record(): Promise<Recording> {
   const context = await audioContext();

@@ -132,9 +132,12 @@ function noteSentence(note: NoteVerdict, score: Score): [sentence: string, advic
   if (note.flags.includes("cracked-attack"))
     return [`The start of ${written} cracked.`, `${bar}: set the lips and the air before the ${written}.`];
   if (note.timing === "early")
-    return [`Ahead of the own beat by ${Math.abs(note.timingMs!)} ms.`, `${bar}: wait for the beat.`];
+    return [
+      `Ahead of the player's own beat by ${Math.abs(note.timingMs!)} ms.`,
+      `${bar}: wait for the beat.`,
+    ];
   if (note.timing === "late")
-    return [`Behind the own beat by ${note.timingMs} ms.`, `${bar}: keep moving with the beat.`];
+    return [`Behind the player's own beat by ${note.timingMs} ms.`, `${bar}: keep moving with the beat.`];
   const share = Math.round(100 * (note.lengthRatio ?? 0));
   if (note.length === "short")
     return [

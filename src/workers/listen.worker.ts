@@ -1,12 +1,12 @@
-import type { Pcm } from "../core/audio";
-import { type AssessOptions, assess } from "../core/listen";
-import type { Score } from "../core/score";
+import type { ListenAnswer, ListenRequest } from "../client/first-answer";
+import { assess } from "../core/listen";
 
 /** The same engine as the server's, on the player's own device: a first answer while the take is being sent. */
-self.onmessage = ({ data }: MessageEvent<{ score: Score; pcm: Pcm; options: AssessOptions }>) => {
+self.onmessage = ({ data: { id, score, pcm, options } }: MessageEvent<ListenRequest>) => {
+  const answer = (said: ListenAnswer) => self.postMessage(said);
   try {
-    self.postMessage({ assessment: assess(data.score, data.pcm, data.options) });
+    answer({ id, assessment: assess(score, pcm, options) });
   } catch (error) {
-    self.postMessage({ problem: (error as Error).message });
+    answer({ id, problem: (error as Error).message });
   }
 };

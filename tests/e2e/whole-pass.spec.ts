@@ -126,7 +126,10 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await phone.getByRole("button", { name: "Send this take" }).click();
   await expect(phone.getByTestId("first-answer")).toContainText("17 of 18 notes found");
   console.log(`first answer ${Date.now() - sent} ms after sending ${seconds.toFixed(0)} s of sound`);
-  await phone.getByRole("button", { name: "Back to my stand" }).click();
+  await phone.getByRole("button", { name: "Play it again" }).click();
+  await expect(phone.getByRole("button", { name: "Record" })).toBeVisible();
+  await expect(phone.getByRole("heading", { name: "Takes you sent" })).toBeVisible();
+  await phone.getByRole("button", { name: "My stand" }).click();
   await expect(phone.getByText("sent, waiting for your director")).toBeVisible();
   await expectAccessible(phone);
 

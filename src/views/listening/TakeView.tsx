@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
 import { CRITERIA, type TakeDetail } from "../../services/listening/wire";
-import { Notation } from "../../ui/Notation";
+import { LanedNotation } from "../../ui/LanedNotation";
 import { Waveform, type WaveformHandle } from "../../ui/Waveform";
 import { clock, type Spot, spots, takeSentence } from "../../ui/wording";
 import { proposeMarks } from "./propose";
@@ -23,7 +23,6 @@ const KEYS: [string, string][] = [
   ["?", "this sheet"],
 ];
 const SLOW = 0.6;
-const NTH = ["First", "Second", "Third", "Fourth"];
 
 interface Props {
   take: TakeDetail;
@@ -47,15 +46,9 @@ export function TakeView({ take, step, reviewed, undo }: Props) {
   const [problem, setProblem] = useState("");
   const [busy, setBusy] = useState(false);
   const [help, setHelp] = useState(false);
-  const [pass, setPass] = useState(1);
 
   const found = useMemo(() => (assessment ? spots(assessment, score) : []), [assessment, score]);
   const proposed = useMemo(() => (assessment ? proposeMarks(assessment) : {}), [assessment]);
-  const passes = useMemo(() => passCount(assessment), [assessment]);
-  const lanes = useMemo(
-    () => (assessment?.take.status === "assessed" ? { assessment, score, pass } : null),
-    [assessment, score, pass],
-  );
   const ringed = useMemo(() => numberedMarks(found), [found]);
   const advice = useMemo(() => [...new Set(found.flatMap((spot) => spot.advice ?? []))].slice(0, 3), [found]);
   const current = assessment?.notes.findLast(
@@ -137,10 +130,11 @@ export function TakeView({ take, step, reviewed, undo }: Props) {
       <div className="flex min-w-0 flex-col gap-3">
         <TakeHead take={take} />
         <div className="panel p-3 pt-6">
-          <Notation
+          <LanedNotation
             svg={take.svg}
             label={`${take.lineTitle}, part for ${take.instrumentName}`}
-            lanes={lanes}
+            score={score}
+            assessment={assessment}
             cursorId={current?.eventId ?? null}
             marks={ringed}
             onNote={(eventId) =>
@@ -150,21 +144,6 @@ export function TakeView({ take, step, reviewed, undo }: Props) {
               )
             }
           />
-          {passes > 1 && (
-            <div className="mt-1 flex gap-2 text-sm">
-              {Array.from({ length: passes }, (_, i) => (
-                <button
-                  key={i}
-                  type="button"
-                  aria-pressed={pass === i + 1}
-                  className={`btn btn-sm ${pass === i + 1 ? "btn-primary" : "border-base-300 bg-base-100"}`}
-                  onClick={() => setPass(i + 1)}
-                >
-                  {NTH[i] ?? i + 1} time
-                </button>
-              ))}
-            </div>
-          )}
         </div>
         <SpotList
           found={found}
@@ -340,12 +319,6 @@ function KeySheet() {
       ))}
     </dl>
   );
-}
-
-function passCount(assessment: TakeDetail["assessment"]): number {
-  const counts = new Map<string, number>();
-  for (const note of assessment?.notes ?? []) counts.set(note.eventId, (counts.get(note.eventId) ?? 0) + 1);
-  return Math.max(1, ...counts.values());
 }
 
 function numberedMarks(found: readonly Spot[]): { eventId: string; number: number }[] {

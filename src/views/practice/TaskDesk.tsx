@@ -1,25 +1,13 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { ApiError } from "../../client/api";
-import { firstAnswer } from "../../client/first-answer";
-import {
-  dropTake,
-  type KeptTake,
-  keepDraft,
-  keptTakes,
-  markSending,
-  sendUntilDone,
-} from "../../client/outbox";
-import { decodeInBrowser, type Playing, playPlan, type Recording, record } from "../../client/sound";
-import { type Pcm, writeWav } from "../../core/audio";
-import type { Assessment } from "../../core/listen";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { type Playing, playPlan, type Recording, record, soundedSec } from "../../client/sound";
+import { writeWav } from "../../core/audio";
 import { playAlong } from "../../core/playalong";
 import { timeline } from "../../core/score";
-import type { TakeSummary, TaskDetail } from "../../services/practice/wire";
+import type { TaskDetail } from "../../services/practice/wire";
 import { FingeringList } from "../../ui/Fingering";
-import { Notation } from "../../ui/Notation";
-import { spots, takeSentence } from "../../ui/wording";
-
-type Phase = "ready" | "playing" | "counting" | "recording" | "listening-back" | "sending" | "sent";
+import { LanedNotation } from "../../ui/LanedNotation";
+import { FirstAnswer, History, ReviewCard } from "./answers";
+import { useTake } from "./use-take";
 
 interface Props {
   task: TaskDetail;
@@ -29,97 +17,27 @@ interface Props {
 }
 
 const LARGEST_FILE_MB = 60;
+/** A forgotten recording stops by itself, seconds: ten minutes of it still fit into one take. */
+const LONGEST_RECORDING_SEC = 600;
+const PLAIN = "btn h-14 flex-1 border-base-300 bg-base-100";
 
 /** One task: the part, hear it, play it, listen back, send. */
 export function TaskDesk({ task, playerId, close, reload }: Props) {
-  const [phase, setPhase] = useState<Phase>("ready");
+  const take = useTake(task, playerId);
+  const [sounding, setSounding] = useState<"nothing" | "reference" | "recording">("nothing");
   const [bpm, setBpm] = useState(task.goalBpm);
   const [clickOn, setClickOn] = useState(false);
-  const [problem, setProblem] = useState("");
-  const [note, setNote] = useState("");
   const [level, setLevel] = useState(0);
   const [count, setCount] = useState(0);
   const [cursorId, setCursorId] = useState<string | null>(null);
-  const [draft, setDraft] = useState<KeptTake | null>(null);
-  const [answer, setAnswer] = useState<Assessment | null>(null);
-  const [progress, setProgress] = useState(0);
   const playing = useRef<Playing | null>(null);
   const recording = useRef<Recording | null>(null);
   const canRecord = typeof navigator !== "undefined" && Boolean(navigator.mediaDevices?.getUserMedia);
+  const ready = take.stage === "none" && sounding === "nothing";
 
-  const line = useMemo(() => timeline(task.score, { bpm }), [task.score, bpm]);
-  const plan = useMemo(() => playAlong(line), [line]);
-  const heard = useMemo(() => (draft ? URL.createObjectURL(draft.sound) : ""), [draft]);
+  const plan = useMemo(() => playAlong(timeline(task.score, { bpm })), [task.score, bpm]);
+  const heard = useMemo(() => (take.draft ? URL.createObjectURL(take.draft.sound) : ""), [take.draft]);
   useEffect(() => () => URL.revokeObjectURL(heard), [heard]);
-
-  const assessHere = useCallback(
-    async (pcm: Pcm) => {
-      try {
-        setAnswer(
-          await firstAnswer(task.score, pcm, {
-            bpm: task.goalBpm,
-            instrumentId: task.instrumentId,
-            ...task.tolerances,
-          }),
-        );
-      } catch {
-        setNote(
-          "The first answer cannot be worked out on this device; the bench will answer when the take has arrived.",
-        );
-      }
-    },
-    [task],
-  );
-
-  const send = useCallback(
-    async (take: KeptTake) => {
-      setPhase("sending");
-      setProblem("");
-      setProgress(0);
-      try {
-        const pcm = decodeInBrowser(await take.sound.arrayBuffer()).then(assessHere, () =>
-          setNote("The bench will answer when the take has arrived."),
-        );
-        await sendUntilDone(await markSending(take), setProgress, setNote);
-        await pcm;
-        setNote("");
-        setDraft(null);
-        setPhase("sent");
-      } catch (error) {
-        const refusal = error as ApiError;
-        setProblem(refusal.message);
-        if (refusal instanceof ApiError && refusal.code === "bad-input") {
-          await dropTake(take.id);
-          setDraft(null);
-        }
-        setPhase(refusal.code === "bad-input" ? "ready" : "listening-back");
-      }
-    },
-    [assessHere],
-  );
-
-  // A take that was recorded before a reload is still here.
-  useEffect(() => {
-    let current = true;
-    keptTakes(playerId)
-      .then((kept) => {
-        const own = kept.filter((take) => take.taskId === task.id).at(-1);
-        if (!current || !own) return;
-        setDraft(own);
-        if (own.state === "sending") void send(own);
-        else {
-          setPhase("listening-back");
-          setNote("This take was kept on your device.");
-        }
-      })
-      .catch(() =>
-        setNote("This browser does not keep takes across a reload; send each one before you leave."),
-      );
-    return () => {
-      current = false;
-    };
-  }, [playerId, task.id, send]);
-
   useEffect(
     () => () => {
       playing.current?.stop();
@@ -128,55 +46,56 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
     [],
   );
 
-  const follow = (startsAt: number) => {
-    const begun = performance.now() - 80;
+  /** Moves the cursor, the count and the level meter with the audio clock until the sound is over. */
+  const follow = (sound: Playing) => {
     const tick = () => {
-      if (!playing.current && !recording.current) return setCursorId(null);
-      const sec = (performance.now() - begun) / 1000 - 0.08;
-      const event = plan.events.findLast((each) => each.kind === "note" && each.atSec <= sec);
-      setCursorId(event?.eventId ?? null);
-      const counted = plan.events.filter((each) => each.kind === "count" && each.atSec <= sec).length;
-      setCount(sec < plan.startSec ? counted : 0);
-      if (recording.current) setLevel(recording.current.level());
+      if (playing.current !== sound) {
+        setCursorId(null);
+        return setCount(0);
+      }
+      const sec = soundedSec(sound);
+      setCursorId(plan.events.findLast((each) => each.kind === "note" && each.atSec <= sec)?.eventId ?? null);
+      setCount(
+        sec < plan.startSec
+          ? plan.events.filter((each) => each.kind === "count" && each.atSec <= sec).length
+          : 0,
+      );
+      if (recording.current) {
+        setLevel(recording.current.level());
+        if (recording.current.seconds() > LONGEST_RECORDING_SEC) return void stopRecording();
+      }
       requestAnimationFrame(tick);
     };
     requestAnimationFrame(tick);
-    return startsAt;
   };
 
   const hear = async () => {
-    setProblem("");
-    playing.current?.stop();
+    take.refuse("");
     const sound = await playPlan(plan, { count: true, click: true, reference: true });
     playing.current = sound;
-    setPhase("playing");
-    follow(sound.startsAt);
+    setSounding("reference");
+    follow(sound);
     await sound.ended;
-    if (playing.current === sound) {
-      playing.current = null;
-      setPhase("ready");
-    }
+    if (playing.current === sound) stopHearing();
   };
 
   const stopHearing = () => {
     playing.current?.stop();
     playing.current = null;
-    setPhase("ready");
+    setSounding("nothing");
   };
 
   const startRecording = async () => {
-    setProblem("");
-    setNote("");
+    take.refuse("");
     try {
       recording.current = await record();
-      const sound = await playPlan(plan, { count: true, click: clickOn, reference: false });
-      playing.current = sound;
-      setPhase("recording");
-      follow(sound.startsAt);
+      playing.current = await playPlan(plan, { count: true, click: clickOn, reference: false });
+      setSounding("recording");
+      follow(playing.current);
     } catch (error) {
       recording.current?.cancel();
       recording.current = null;
-      setProblem((error as Error).message);
+      take.refuse((error as Error).message);
     }
   };
 
@@ -184,46 +103,25 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
     const running = recording.current;
     if (!running) return;
     recording.current = null;
-    playing.current?.stop();
-    playing.current = null;
-    const pcm = await running.stop();
-    await keep(new Blob([writeWav(pcm)], { type: "audio/wav" }));
-  };
-
-  const keep = async (sound: Blob) => {
-    try {
-      setDraft(await keepDraft(task.id, playerId, sound));
-      setPhase("listening-back");
-    } catch {
-      setProblem("This device has no room to keep the take. Free some space, then record again.");
-      setPhase("ready");
-    }
+    stopHearing();
+    await take.keep(new Blob([writeWav(await running.stop())], { type: "audio/wav" }));
   };
 
   const chooseFile = async (file: File | undefined) => {
     if (!file) return;
-    setProblem("");
     if (file.size > LARGEST_FILE_MB * 1e6)
-      return setProblem(
+      return take.refuse(
         `${file.name} has ${Math.round(file.size / 1e6)} MB; the most that can be sent is ${LARGEST_FILE_MB} MB. Choose a shorter recording.`,
       );
-    if (file.size === 0) return setProblem(`${file.name} is empty.`);
-    await keep(file);
-  };
-
-  const again = async () => {
-    if (draft) await dropTake(draft.id);
-    setDraft(null);
-    setNote("");
-    setAnswer(null);
-    setPhase("ready");
+    if (file.size === 0) return take.refuse(`${file.name} is empty.`);
+    await take.keep(file);
   };
 
   const last = task.history[0];
   return (
-    <main className="mx-auto flex min-h-screen max-w-3xl flex-col gap-4 px-4 pb-32 pt-4">
+    <main className="mx-auto flex min-h-screen max-w-3xl flex-col gap-4 px-4 pb-32 pt-2">
       <div className="flex items-center justify-between gap-3">
-        <button type="button" className="btn btn-ghost h-11 px-2" onClick={close}>
+        <button type="button" className="btn btn-ghost -ml-2 h-11 px-2" onClick={close}>
           ← My stand
         </button>
         <span className="text-sm text-quiet">due {task.dueLabel}</span>
@@ -239,66 +137,39 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
         </p>
         {task.note && <p className="mt-1">{task.note}</p>}
       </div>
-      {last?.review && phase !== "sent" && <ReviewCard take={last} />}
+      {last?.review && take.stage !== "sent" && <ReviewCard take={last} />}
+      {take.answer && (take.stage === "sent" || take.stage === "sending") && (
+        <FirstAnswer answer={take.answer} task={task} />
+      )}
       <div className="panel p-2 sm:p-4">
-        <Notation
+        <LanedNotation
           svg={task.part.svg}
           label={`${task.lineTitle}, your part for ${task.instrumentName}`}
+          score={task.score}
+          assessment={take.stage === "sent" ? take.answer : null}
           cursorId={cursorId}
-          lanes={
-            answer?.take.status === "assessed" && phase === "sent"
-              ? { assessment: answer, score: task.score, pass: 1 }
-              : null
-          }
         />
       </div>
-      {answer && (phase === "sent" || phase === "sending") && <FirstAnswer answer={answer} task={task} />}
-      {phase === "ready" && task.part.newNotes.length > 0 && (
-        <section>
-          <h2 className="mb-2 text-xl">New notes here</h2>
-          <FingeringList notes={task.part.newNotes} />
-        </section>
-      )}
-      {problem && (
+      {take.problem && (
         <p role="alert" className="rounded border border-felt bg-base-100 p-3 text-felt">
-          {problem}
+          {take.problem}
         </p>
       )}
-      {note && <output className="panel block p-3">{note}</output>}
+      {take.note && <output className="panel block p-3">{take.note}</output>}
       {!canRecord && (
         <p className="panel p-3">
           This page cannot use the microphone because the address is not secure (https). Record with another
           program and send the file.
         </p>
       )}
-      {phase === "ready" && (
-        <div className="flex flex-wrap items-center gap-4">
-          <label className="flex items-center gap-2">
-            <span className="font-bold">Tempo</span>
-            <input
-              type="range"
-              className="range range-sm w-40"
-              min={40}
-              max={160}
-              step={4}
-              value={bpm}
-              onChange={(event) => setBpm(Number(event.target.value))}
-              aria-valuetext={`${bpm} beats a minute`}
-            />
-            <span>{bpm}</span>
-          </label>
-          <label className="flex min-h-11 items-center gap-2">
-            <input
-              type="checkbox"
-              className="checkbox"
-              checked={clickOn}
-              onChange={(event) => setClickOn(event.target.checked)}
-            />
-            click while recording (wear headphones)
-          </label>
-        </div>
+      {ready && <PlaySettings goalBpm={task.goalBpm} {...{ bpm, setBpm, clickOn, setClickOn }} />}
+      {ready && task.part.newNotes.length > 0 && (
+        <section>
+          <h2 className="mb-2 text-xl">New notes here</h2>
+          <FingeringList notes={task.part.newNotes} />
+        </section>
       )}
-      {draft && phase === "listening-back" && (
+      {take.draft && take.stage === "draft" && (
         <section className="panel flex flex-col gap-2 p-4">
           <h2 className="text-xl">Listen back</h2>
           {/* biome-ignore lint/a11y/useMediaCaption: a student's own playing has no words */}
@@ -306,23 +177,23 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
           <p className="text-sm text-quiet">It stays on this device until the bench has it.</p>
         </section>
       )}
-      {phase === "sending" && (
+      {take.stage === "sending" && (
         <div className="panel p-4">
           <p className="font-bold">Sending …</p>
           <progress
             className="progress progress-success mt-2 w-full"
-            value={progress}
+            value={take.progress}
             max={1}
             aria-label="Share sent"
           />
         </div>
       )}
-      {phase === "ready" && task.history.length > 0 && <History takes={task.history} />}
+      {ready && task.history.length > 0 && <History takes={task.history} />}
       <div className="fixed inset-x-0 bottom-0 border-t border-base-300 bg-base-200">
         <div className="mx-auto flex max-w-3xl items-stretch gap-2 px-4 py-3">
-          {phase === "ready" && (
+          {ready && (
             <>
-              <button type="button" className="btn h-14 flex-1 border-base-300 bg-base-100" onClick={hear}>
+              <button type="button" className={PLAIN} onClick={hear}>
                 Hear it
               </button>
               {canRecord && (
@@ -330,7 +201,7 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
                   Record
                 </button>
               )}
-              <label className="btn h-14 flex-1 border-base-300 bg-base-100 focus-within:outline-3 focus-within:outline-accent">
+              <label className={`${PLAIN} focus-within:outline-3 focus-within:outline-accent`}>
                 Send a file
                 <input
                   type="file"
@@ -341,30 +212,30 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
               </label>
             </>
           )}
-          {phase === "playing" && (
+          {sounding === "reference" && (
             <button type="button" className="btn btn-primary h-14 flex-1" onClick={stopHearing}>
               {count > 0 ? `${count} …` : "Stop"}
             </button>
           )}
-          {phase === "recording" && (
+          {sounding === "recording" && (
             <button type="button" className="btn btn-error h-14 flex-1" onClick={stopRecording}>
               {count > 0 ? `Count ${count} …` : "Stop recording"}
               <meter className="ml-3 w-24" min={0} max={1} high={0.95} value={level} aria-label="Level" />
             </button>
           )}
-          {phase === "listening-back" && draft && (
+          {take.stage === "draft" && (
             <>
-              <button type="button" className="btn h-14 flex-1 border-base-300 bg-base-100" onClick={again}>
+              <button type="button" className={PLAIN} onClick={take.drop}>
                 Once more
               </button>
-              <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={() => send(draft)}>
+              <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={take.send}>
                 Send this take
               </button>
             </>
           )}
-          {phase === "sent" && (
+          {take.stage === "sent" && (
             <>
-              <button type="button" className="btn h-14 flex-1 border-base-300 bg-base-100" onClick={reload}>
+              <button type="button" className={PLAIN} onClick={() => take.drop().then(reload)}>
                 Play it again
               </button>
               <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={close}>
@@ -378,80 +249,39 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
   );
 }
 
-function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDetail }) {
-  const found = spots(answer, task.score).slice(0, 3);
-  return (
-    <section className="panel p-4" aria-live="polite" data-testid="first-answer">
-      <h2 className="text-xl">{takeSentence(answer, true)}</h2>
-      {answer.take.tempoBpm !== null && (
-        <p className="text-sm text-quiet">
-          Your own beat: {Math.round(answer.take.tempoBpm)} bpm, goal {task.goalBpm}.
-        </p>
-      )}
-      {found.length > 0 && (
-        <ul className="mt-2 flex flex-col gap-1">
-          {found.map((spot) => (
-            <li key={`${spot.place}${spot.sentence}`}>
-              <span className="font-bold">{spot.place}:</span> {spot.sentence}
-            </li>
-          ))}
-        </ul>
-      )}
-      {answer.take.status === "assessed" && found.length === 0 && (
-        <p className="mt-1">Nothing stands out: in place from start to end.</p>
-      )}
-      <p className="mt-2 text-sm text-quiet">A first answer from this device. Your director listens too.</p>
-    </section>
-  );
+interface SettingsProps {
+  goalBpm: number;
+  bpm: number;
+  setBpm: (bpm: number) => void;
+  clickOn: boolean;
+  setClickOn: (on: boolean) => void;
 }
 
-function ReviewCard({ take }: { take: TakeSummary }) {
-  const review = take.review!;
+function PlaySettings({ goalBpm, bpm, setBpm, clickOn, setClickOn }: SettingsProps) {
   return (
-    <section
-      className={`panel border-l-4 p-4 ${review.decision === "again" ? "border-l-felt" : "border-l-done"}`}
-      data-testid="review"
-    >
-      <h2 className="text-xl">{review.decision === "again" ? "Please play it again" : "Accepted"}</h2>
-      {review.comment && <p className="mt-1">{review.comment}</p>}
-      {Object.keys(review.marks).length > 0 && (
-        <p className="mt-1 text-sm text-quiet">
-          {Object.entries(review.marks)
-            .map(([name, mark]) => `${name} ${mark} of 4`)
-            .join(" · ")}
-        </p>
-      )}
-      <p className="mt-1 text-sm text-quiet">{review.reviewer}</p>
-    </section>
-  );
-}
-
-function History({ takes }: { takes: TakeSummary[] }) {
-  return (
-    <section>
-      <h2 className="mb-1 text-xl">Takes you sent</h2>
-      <ul className="panel divide-y divide-base-300">
-        {takes.map((take) => (
-          <li key={take.id} className="flex flex-wrap items-center gap-3 px-3 py-2">
-            <span className="text-sm text-quiet">
-              {new Date(take.recordedAt).toLocaleDateString("en-GB", {
-                weekday: "short",
-                day: "numeric",
-                month: "short",
-              })}
-            </span>
-            <span className="flex-1">
-              {take.state === "unreadable"
-                ? take.problem
-                : take.assessment
-                  ? takeSentence(take.assessment, true)
-                  : "being listened to"}
-            </span>
-            {/* biome-ignore lint/a11y/useMediaCaption: a student's own playing has no words */}
-            <audio controls preload="none" src={`/api/takes/${take.id}/sound`} className="h-9 w-56" />
-          </li>
-        ))}
-      </ul>
-    </section>
+    <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
+      <label className="flex min-h-11 items-center gap-3">
+        <span className="font-bold">Tempo</span>
+        <input
+          type="range"
+          className="range range-sm w-40"
+          min={Math.min(40, goalBpm)}
+          max={Math.max(160, goalBpm)}
+          value={bpm}
+          onChange={(event) => setBpm(Number(event.target.value))}
+          aria-valuetext={`${bpm} beats a minute`}
+        />
+        <span>{bpm} bpm</span>
+      </label>
+      <label className="flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          className="checkbox"
+          checked={clickOn}
+          onChange={(event) => setClickOn(event.target.checked)}
+        />
+        Click while recording (wear headphones)
+      </label>
+    </div>
   );
 }

@@ -1,0 +1,145 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { ApiError } from "../../client/api";
+import { firstAnswer } from "../../client/first-answer";
+import {
+  dropTake,
+  type KeptTake,
+  keepDraft,
+  keptTakes,
+  markSending,
+  sendUntilDone,
+} from "../../client/outbox";
+import { decodeInBrowser } from "../../client/sound";
+import type { Assessment } from "../../core/listen";
+import type { TaskDetail } from "../../services/practice/wire";
+
+/** Where the player's newest take of a task is: none, on this device, on its way, arrived. */
+export type TakeStage = "none" | "draft" | "sending" | "sent";
+
+export interface OwnTake {
+  stage: TakeStage;
+  draft: KeptTake | null;
+  /** What this device heard; shown once the take is sent, so that the player listens first. */
+  answer: Assessment | null;
+  /** Share sent, 0 to 1. */
+  progress: number;
+  problem: string;
+  note: string;
+  keep(sound: Blob): Promise<void>;
+  send(): Promise<void>;
+  drop(): Promise<void>;
+  refuse(sentence: string): void;
+}
+
+/**
+ * A take from the moment it is recorded until the server has it. It is kept in the browser's own store first, so a
+ * reload or a lost connection loses nothing; the device listens to it while the player does.
+ */
+export function useTake(task: TaskDetail, playerId: string): OwnTake {
+  const [stage, setStage] = useState<TakeStage>("none");
+  const [draft, setDraft] = useState<KeptTake | null>(null);
+  const [answer, setAnswer] = useState<Assessment | null>(null);
+  const [progress, setProgress] = useState(0);
+  const [problem, setProblem] = useState("");
+  const [note, setNote] = useState("");
+  const listening = useRef<{ id: string; answer: Promise<Assessment | null> } | null>(null);
+
+  const listenTo = useCallback(
+    (take: KeptTake): Promise<Assessment | null> => {
+      if (listening.current?.id === take.id) return listening.current.answer;
+      const { goalBpm: bpm, instrumentId, tolerances, score } = task;
+      const heard = decodeInBrowser(take.sound)
+        .then((pcm) => firstAnswer(score, pcm, { bpm, instrumentId, ...tolerances }))
+        .catch(() => null);
+      listening.current = { id: take.id, answer: heard };
+      return heard;
+    },
+    [task],
+  );
+
+  const sendTake = useCallback(
+    async (take: KeptTake) => {
+      setStage("sending");
+      setProblem("");
+      setProgress(0);
+      try {
+        const heard = listenTo(take).then((found) => {
+          setAnswer(found);
+          if (!found) setNote("The bench will answer when the take has arrived.");
+          return found;
+        });
+        await sendUntilDone(await markSending(take), setProgress, setNote);
+        if (await heard) setNote("");
+        setDraft(null);
+        setStage("sent");
+      } catch (error) {
+        const refusedForGood = error instanceof ApiError && error.code === "bad-input";
+        setProblem(
+          error instanceof ApiError
+            ? error.message
+            : "The take could not be sent; it is still on this device.",
+        );
+        setAnswer(null);
+        if (refusedForGood) {
+          await dropTake(take.id);
+          setDraft(null);
+        }
+        setStage(refusedForGood ? "none" : "draft");
+      }
+    },
+    [listenTo],
+  );
+
+  // A take that was recorded before a reload is still here.
+  useEffect(() => {
+    let current = true;
+    keptTakes(playerId)
+      .then((kept) => {
+        const own = kept.filter((take) => take.taskId === task.id).at(-1);
+        if (!current || !own) return;
+        setDraft(own);
+        if (own.state === "sending") return void sendTake(own);
+        setStage("draft");
+        setNote("This take was kept on your device.");
+        void listenTo(own);
+      })
+      .catch(() =>
+        setNote("This browser does not keep takes across a reload; send each one before you leave."),
+      );
+    return () => {
+      current = false;
+    };
+  }, [playerId, task.id, sendTake, listenTo]);
+
+  return {
+    stage,
+    draft,
+    answer,
+    progress,
+    problem,
+    note,
+    refuse: setProblem,
+    async keep(sound) {
+      setProblem("");
+      setNote("");
+      try {
+        const take = await keepDraft(task.id, playerId, sound);
+        setDraft(take);
+        setStage("draft");
+        void listenTo(take);
+      } catch {
+        setProblem("This device has no room to keep the take. Free some space, then record again.");
+      }
+    },
+    async send() {
+      if (draft) await sendTake(draft);
+    },
+    async drop() {
+      if (draft) await dropTake(draft.id);
+      setDraft(null);
+      setNote("");
+      setAnswer(null);
+      setStage("none");
+    },
+  };
+}
