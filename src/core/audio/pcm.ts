@@ -58,6 +58,48 @@ export function resample(pcm: Pcm, targetRate: number): Pcm {
   return { samples: out, sampleRate: targetRate };
 }
 
+/** Half-band filter: 19 taps of a Kaiser-windowed sinc (beta 5); every second one is zero, the rest come in equal pairs. */
+const HALF_BAND = Float64Array.from({ length: 5 }, (_, j) => {
+  const k = 2 * j + 1;
+  return (
+    (Math.sin((Math.PI * k) / 2) / (Math.PI * k)) * (bessel0(5 * Math.sqrt(1 - (k / 10) ** 2)) / bessel0(5))
+  );
+});
+
+/**
+ * Half the sample rate: keeps what lies below about 0.17 of the old rate, for analysis at a fraction of the cost of
+ * `resample`.
+ *
+ * Source: J. F. Kaiser's window and half-band design as in A. V. Oppenheim, R. W. Schafer, "Discrete-Time Signal Processing".
+ */
+export function halveRate({ samples, sampleRate }: Pcm): Pcm {
+  const out = new Float32Array(Math.ceil(samples.length / 2));
+  const x = new Float32Array(samples.length + 20);
+  x.set(samples, 10);
+  const [a, b, c, d, e] = HALF_BAND as unknown as [number, number, number, number, number];
+  for (let n = 0, at = 10; n < out.length; n++, at += 2) {
+    out[n] =
+      0.5 * x[at]! +
+      a * (x[at - 1]! + x[at + 1]!) +
+      b * (x[at - 3]! + x[at + 3]!) +
+      c * (x[at - 5]! + x[at + 5]!) +
+      d * (x[at - 7]! + x[at + 7]!) +
+      e * (x[at - 9]! + x[at + 9]!);
+  }
+  return { samples: out, sampleRate: sampleRate / 2 };
+}
+
+/** Modified Bessel function of order 0, by its power series. */
+function bessel0(x: number): number {
+  let term = 1;
+  let sum = 1;
+  for (let k = 1; term > 1e-12 * sum; k++) {
+    term *= (x / (2 * k)) ** 2;
+    sum += term;
+  }
+  return sum;
+}
+
 /** Sum of products of two stretches; a function of its own so that it is compiled well. */
 function product(a: Float32Array, aFrom: number, b: Float32Array, bFrom: number, count: number): number {
   let even = 0;

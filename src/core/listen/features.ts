@@ -1,12 +1,13 @@
 import FFT from "fft.js";
-import { type Pcm, resample } from "../audio";
+import { halveRate, type Pcm, resample } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
 import { makeBarPitchFinder, makePitchFinder } from "./pitch";
 
-/** Rate at which everything is analysed, Hz. */
-export const ANALYSIS_RATE = 22050;
-/** Samples between level and onset frames: 5 ms. */
-const FINE_HOP = 110;
+/** Recordings are halved in rate down to no less than this, Hz; slower ones are brought up to UPSAMPLED_RATE. */
+const LEAST_RATE = 20_000;
+const UPSAMPLED_RATE = 22_050;
+/** Level and onset frames lie about this far apart, seconds; the exact hop is a whole number of samples. */
+const FINE_HOP_SEC = 0.005;
 /** Fine frames to one pitch frame: pitch every 10 ms. */
 const FINE_PER_PITCH = 2;
 const FLUX_SIZE = 512;
@@ -14,8 +15,13 @@ const FLUX_SIZE = 512;
 const FLUX_TOP_HZ = 8000;
 /** Flux compares with this many fine frames earlier: 15 ms. */
 const FLUX_LAG = 3;
-/** Pitches up to here are found as well at half the rate, in half the time, Hz. */
-const HALF_RATE_BELOW_HZ = 1100;
+/** A pitch is found as well at a lower rate, in less time, as long as this many samples make its period. */
+const SAMPLES_A_PERIOD = 6;
+const MOST_HALVINGS = 2;
+/** A pitch frame holds this many periods of the lowest pitch, and lasts at least this long. */
+const PERIODS_A_FRAME = 2.6;
+const SHORTEST_FRAME_SEC = 0.046;
+const BAR_FRAME = 2048;
 /** Above this nothing a beginner plays has its fundamental, Hz. */
 const HIGHEST_HZ = 4500;
 
@@ -45,91 +51,121 @@ export interface Features {
 /**
  * Level, onset strength and pitch at fixed hops.
  *
- * Onset strength is spectral flux of the square-rooted magnitude (a cheap stand-in for its logarithm) against the maximum of neighbouring bins 15 ms earlier, which
- * keeps vibrato quiet (S. Boeck, G. Widmer, "Maximum filter vibrato suppression for onset detection", DAFx 2013).
+ * Onset strength is spectral flux of the square-rooted magnitude (a cheap stand-in for its logarithm) against the
+ * maximum of neighbouring bins 15 ms earlier, which keeps vibrato quiet (S. Boeck, G. Widmer, "Maximum filter vibrato
+ * suppression for onset detection", DAFx 2013).
  *
  * @param reach  sets window length, rate and method of the pitch track; null skips it
  */
 export function extractFeatures(pcm: Pcm, reach: PitchReach | null): Features {
-  const { samples } = resample(pcm, ANALYSIS_RATE);
-  const fineFrames = Math.max(1, Math.floor(samples.length / FINE_HOP));
-  const levelDb = levels(samples, fineFrames);
+  const sound = atAnalysisRate(pcm);
+  const hop = Math.round(FINE_HOP_SEC * sound.sampleRate);
+  const fineFrames = Math.max(1, Math.floor(sound.samples.length / hop));
+  const levelDb = levels(sound.samples, fineFrames, hop);
   const pitch = reach
-    ? pitchTrack(samples, fineFrames, levelDb, reach)
+    ? pitchTrack(sound, hop, levelDb, reach)
     : { midi: new Float32Array(0), clarity: new Float32Array(0) };
   return {
     durationSec: pcm.samples.length / pcm.sampleRate,
-    fineHopSec: FINE_HOP / ANALYSIS_RATE,
-    pitchHopSec: (FINE_HOP * FINE_PER_PITCH) / ANALYSIS_RATE,
+    fineHopSec: hop / sound.sampleRate,
+    pitchHopSec: (hop * FINE_PER_PITCH) / sound.sampleRate,
     levelDb,
-    flux: spectralFlux(samples, fineFrames),
+    flux: spectralFlux(sound, fineFrames, hop),
     ...pitch,
   };
 }
 
-function levels(samples: Float32Array, frames: number): Float32Array {
+function atAnalysisRate(pcm: Pcm): Pcm {
+  if (pcm.sampleRate < LEAST_RATE) return resample(pcm, UPSAMPLED_RATE);
+  let sound = pcm;
+  while (sound.sampleRate / 2 >= LEAST_RATE) sound = halveRate(sound);
+  return sound;
+}
+
+function levels(samples: Float32Array, frames: number, hop: number): Float32Array {
   const levelDb = new Float32Array(frames);
   for (let f = 0; f < frames; f++) {
     let energy = 0;
-    const from = f * FINE_HOP - FINE_HOP / 2;
-    for (let i = Math.max(0, from); i < from + FINE_HOP && i < samples.length; i++)
-      energy += samples[i]! ** 2;
-    levelDb[f] = Math.max(-100, 10 * Math.log10(energy / FINE_HOP + 1e-12));
+    const from = f * hop - hop / 2;
+    for (let i = Math.max(0, from); i < from + hop && i < samples.length; i++) energy += samples[i]! ** 2;
+    levelDb[f] = Math.max(-100, 10 * Math.log10(energy / hop + 1e-12));
   }
   return levelDb;
 }
 
-function spectralFlux(samples: Float32Array, frames: number): Float32Array {
+function spectralFlux({ samples, sampleRate }: Pcm, frames: number, hop: number): Float32Array {
   const fft = new FFT(FLUX_SIZE);
-  const bins = Math.floor((FLUX_TOP_HZ * FLUX_SIZE) / ANALYSIS_RATE);
+  const bins = Math.min(FLUX_SIZE / 2 - 1, Math.floor((FLUX_TOP_HZ * FLUX_SIZE) / sampleRate));
   const window = Float64Array.from(
     { length: FLUX_SIZE },
     (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / FLUX_SIZE),
   );
   const frame = new Float64Array(FLUX_SIZE);
   const spectrum = new Float64Array(2 * FLUX_SIZE);
-  const history = Array.from({ length: FLUX_LAG + 1 }, () => new Float32Array(bins));
+  const now = new Float64Array(bins + 1);
+  // The last frames with every bin raised to the highest of its neighbours.
+  const history = Array.from({ length: FLUX_LAG }, () => new Float64Array(bins));
   const flux = new Float32Array(frames);
   for (let f = 0; f < frames; f++) {
-    const from = f * FINE_HOP - FLUX_SIZE / 2;
-    for (let i = 0; i < FLUX_SIZE; i++) frame[i] = (samples[from + i] ?? 0) * window[i]!;
+    const from = f * hop - FLUX_SIZE / 2;
+    if (from >= 0 && from + FLUX_SIZE <= samples.length) {
+      for (let i = 0; i < FLUX_SIZE; i++) frame[i] = samples[from + i]! * window[i]!;
+    } else {
+      for (let i = 0; i < FLUX_SIZE; i++) frame[i] = (samples[from + i] ?? 0) * window[i]!;
+    }
     fft.realTransform(spectrum, frame);
-    const now = history[f % (FLUX_LAG + 1)]!;
-    const before = history[(f + 1) % (FLUX_LAG + 1)]!;
+    for (let k = 0; k <= bins; k++) {
+      const re = spectrum[2 * k]!;
+      const im = spectrum[2 * k + 1]!;
+      now[k] = Math.sqrt(Math.sqrt(re * re + im * im));
+    }
+    const earlier = history[f % FLUX_LAG]!;
     let rise = 0;
     for (let k = 1; k < bins; k++) {
-      const [re, im] = [spectrum[2 * k]!, spectrum[2 * k + 1]!];
-      now[k] = Math.sqrt(Math.sqrt(re * re + im * im));
-      const earlier = Math.max(before[k - 1]!, before[k]!, before[k + 1] ?? 0);
-      if (now[k]! > earlier) rise += now[k]! - earlier;
+      const over = now[k]! - earlier[k]!;
+      if (over > 0) rise += over;
+      earlier[k] = Math.max(now[k - 1]!, now[k]!, now[k + 1]!);
     }
     flux[f] = f < FLUX_LAG ? 0 : rise / bins;
   }
   return flux;
 }
 
-function pitchTrack(samples: Float32Array, fineFrames: number, levelDb: Float32Array, reach: PitchReach) {
+function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: PitchReach) {
   const lowestHz = Math.max(30, midiToHz(reach.lowest));
-  const halve = midiToHz(reach.highest) < HALF_RATE_BELOW_HZ && !reach.struckBars;
-  const source = halve
-    ? resample({ samples, sampleRate: ANALYSIS_RATE }, ANALYSIS_RATE / 2).samples
-    : samples;
-  const rate = halve ? ANALYSIS_RATE / 2 : ANALYSIS_RATE;
-  const size = (lowestHz * 1024 >= 2.6 * ANALYSIS_RATE ? 1024 : 2048) / (halve ? 2 : 1);
+  const highestHz = midiToHz(reach.highest);
+  let source = sound;
+  let halvings = 0;
+  while (
+    !reach.struckBars &&
+    halvings < MOST_HALVINGS &&
+    source.sampleRate / 2 >= SAMPLES_A_PERIOD * highestHz
+  ) {
+    source = halveRate(source);
+    halvings++;
+  }
+  const { samples, sampleRate } = source;
+  const size = reach.struckBars
+    ? BAR_FRAME
+    : powerOfTwo(Math.max(SHORTEST_FRAME_SEC, PERIODS_A_FRAME / lowestHz) * sampleRate);
   const find = reach.struckBars
-    ? makeBarPitchFinder(2048, rate, lowestHz, midiToHz(reach.highest))
-    : makePitchFinder(size, rate, lowestHz);
-  const centre = (reach.struckBars ? 2048 : size) / 2;
-  const frames = Math.ceil(fineFrames / FINE_PER_PITCH);
+    ? makeBarPitchFinder(size, sampleRate, lowestHz, highestHz)
+    : makePitchFinder(size, sampleRate, lowestHz);
+  const frames = Math.ceil(levelDb.length / FINE_PER_PITCH);
   const midi = new Float32Array(frames);
   const clarity = new Float32Array(frames);
   for (let f = 0; f < frames; f++) {
     if (levelDb[f * FINE_PER_PITCH]! < -75) continue;
-    const found = find(source, (f * FINE_HOP * FINE_PER_PITCH) / (halve ? 2 : 1) - centre);
+    const found = find(samples, Math.round((f * hop * FINE_PER_PITCH) / 2 ** halvings) - size / 2);
     if (found.hz > 0 && found.hz < HIGHEST_HZ) {
       midi[f] = hzToMidi(found.hz);
       clarity[f] = found.clarity;
     }
   }
   return { midi, clarity };
+}
+
+/** The next power of two, or the one just below when it lacks less than a tenth. */
+function powerOfTwo(value: number): number {
+  return 2 ** Math.ceil(Math.log2(value / 1.1));
 }
