@@ -88,7 +88,8 @@ start_mariadb() {
     chmod 600 "$db/.password"
     touch "$db/.ready"
   fi
-  if [ -f "$db/m.pid" ] && kill -0 "$(cat "$db/m.pid")" 2>/dev/null; then
+  # A process id left by a crash may belong to another program by now.
+  if [ -f "$db/m.pid" ] && [ "$(cat "/proc/$(cat "$db/m.pid")/comm" 2>/dev/null)" = mariadbd ]; then
     refuse "A database is already running on $db; stop the other copy, or give this one its own folder: ULU_HOME=var2 PORT=4400 $0"
   fi
   db_port=$(free_port)
