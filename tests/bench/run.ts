@@ -1,5 +1,6 @@
 import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
+import { benchListening } from "./listening";
 import { benchIslands, benchPages } from "./pages";
 
 /** Prints every measure as a Markdown table, ready for docs/measured.md. */
@@ -8,5 +9,10 @@ console.log(
   `\nMeasured on ${cpus().length} cores (${cpus()[0]?.model ?? "unknown"}), Node ${process.version}\n`,
 );
 console.log("| measure | median | p95 or spread | against |\n|---|---|---|---|");
-for (const row of [...benchAssessment(), ...(await benchPages(base)), ...(await benchIslands(base))])
+for (const row of [
+  ...benchAssessment(),
+  ...benchListening(),
+  ...(await benchPages(base)),
+  ...(await benchIslands(base)),
+])
   console.log(`| ${row.join(" | ")} |`);
