@@ -6,7 +6,7 @@ export async function encodeFlac(pcm: Pcm): Promise<Uint8Array> {
   if (!Flac.isReady()) await new Promise<void>((ready) => Flac.on("ready", () => ready()));
   const { samples, sampleRate } = pcm;
   const whole = Int32Array.from(samples, (sample) =>
-    Math.max(-32768, Math.min(32767, Math.round(sample * 32767))),
+    Math.max(-32768, Math.min(32767, Math.round(sample * 32768))),
   );
   const encoder = Flac.create_libflac_encoder(sampleRate, 1, 16, 5, whole.length, false);
   const chunks: Uint8Array[] = [];

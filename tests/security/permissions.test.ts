@@ -85,6 +85,10 @@ const TABLE: Record<string, Row> = {
     body: () => ({ decision: "accepted", comment: "", marks: { notes: 3 } }),
     expects: [401, 404, 403, 403, 200],
   },
+  "DELETE /api/takes/[id]/review": {
+    path: () => `/api/takes/${ids.take}/review`,
+    expects: [401, 404, 403, 403, 200],
+  },
   "GET /api/takes/[id]/sound": {
     path: () => `/api/takes/${ids.take}/sound`,
     expects: [401, 404, 404, 200, 200],

@@ -89,6 +89,6 @@ export function writeWav(pcm: Pcm): Uint8Array<ArrayBuffer> {
   tag(36, "data");
   view.setUint32(40, samples.length * 2, true);
   for (let i = 0; i < samples.length; i++)
-    view.setInt16(44 + 2 * i, Math.max(-32768, Math.min(32767, Math.round(samples[i]! * 32767))), true);
+    view.setInt16(44 + 2 * i, Math.max(-32768, Math.min(32767, Math.round(samples[i]! * 32768))), true);
   return bytes;
 }

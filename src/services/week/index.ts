@@ -82,7 +82,11 @@ export async function assign(
     tasks: chosen.length,
     leftOut:
       leftOut > 0
-        ? [`${leftOut} players of ${group.name} have no unpitched instrument and were left out`]
+        ? [
+            leftOut === 1
+              ? `1 player of ${group.name} has no unpitched instrument and was left out`
+              : `${leftOut} players of ${group.name} have no unpitched instrument and were left out`,
+          ]
         : [],
   };
 }

@@ -1,0 +1,218 @@
+import { describe, expect, it } from "vitest";
+import type { Assessment, NoteVerdict } from "../../src/core/listen";
+import { type Score, timeline } from "../../src/core/score";
+import { clock, placeName, spots, takeSentence } from "../../src/ui/wording";
+import { proposeMarks } from "../../src/views/listening/propose";
+import { line, partFor } from "../support/music";
+
+const { part } = partFor(
+  line("Bb4:1 C5:1 D5:2 | Eb5:1/2 D5:1/2 Eb5:1 C5:2 | D5:2 C5:1 Bb4:1 | Bb4:4"),
+  "clarinet",
+);
+
+/** A spotless verdict of a part, with some notes changed. */
+function verdict(
+  score: Score,
+  changes: Record<number, Partial<NoteVerdict>> = {},
+  more: Partial<Assessment> = {},
+): Assessment {
+  const notes = timeline(score, { bpm: 80 }).notes.map(
+    (note): NoteVerdict => ({
+      index: note.index,
+      eventId: note.eventId,
+      measure: note.measure,
+      beat: note.beat,
+      verdict: "ok",
+      kind: null,
+      onset: note.onsetSec,
+      offset: note.onsetSec + note.durationSec,
+      playedMidi: note.midi,
+      cents: 0,
+      timing: "ok",
+      timingMs: 0,
+      length: "ok",
+      lengthRatio: 0.95,
+      flags: [],
+      confidence: 1,
+      ...changes[note.index],
+    }),
+  );
+  return {
+    engineVersion: "t",
+    take: { status: "assessed", tempoBpm: 80, driftPercent: 0, tuningCents: 0, flags: [] },
+    notes,
+    extras: [],
+    breaks: [],
+    longTone: null,
+    ...more,
+  };
+}
+const missed: Partial<NoteVerdict> = {
+  verdict: "missed",
+  onset: null,
+  offset: null,
+  playedMidi: null,
+  cents: null,
+  timing: null,
+  timingMs: null,
+  length: null,
+  lengthRatio: null,
+};
+const sentences = (assessment: Assessment) =>
+  spots(assessment, part).map((spot) => `${spot.place}: ${spot.sentence}`);
+const advice = (assessment: Assessment) => spots(assessment, part).map((spot) => spot.advice);
+
+describe("what is said of a note", () => {
+  it("nothing, when nothing went wrong", () => {
+    expect(spots(verdict(part), part)).toEqual([]);
+  });
+
+  it("names a natural for a flat in the player's own key, and says what to do", () => {
+    // Clarinet in concert B♭ reads C major; in concert E♭, F major: the B is flat.
+    const { part: own } = partFor(line("Eb5:1 Ab4:1 Bb4:2 | Eb5:4", { fifths: -3 }), "clarinet");
+    const wrong = verdict(own, {
+      1: { verdict: "wrong-pitch", kind: "key-signature", playedMidi: timeline(own).notes[1]!.midi! + 1 },
+    });
+    const [spot] = spots(wrong, own);
+    expect(spot!.sentence).toBe("B natural where the key makes it B♭.");
+    expect(spot!.advice).toBe("Bar 1: the key signature makes it B♭.");
+  });
+
+  it("tells semitone, partial, octave and another note apart", () => {
+    const at = (kind: NoteVerdict["kind"], by: number) =>
+      sentences(
+        verdict(part, {
+          2: { verdict: "wrong-pitch", kind, playedMidi: timeline(part).notes[2]!.midi! + by },
+        }),
+      );
+    expect(at("semitone", 1)).toEqual(["bar 1, beat 3: F instead of E, a semitone off."]);
+    expect(at("partial", 5)).toEqual(["bar 1, beat 3: A instead of E: the same fingering, another partial."]);
+    expect(at("octave", 12)).toEqual(["bar 1, beat 3: E in another octave."]);
+    expect(at("other", 3)).toEqual(["bar 1, beat 3: G instead of E."]);
+  });
+
+  it("speaks of the player's beat, of length and of slurs", () => {
+    const found = verdict(part, {
+      3: { timing: "early", timingMs: -92 },
+      4: { timing: "late", timingMs: 81 },
+      6: { length: "short", lengthRatio: 0.41 },
+      7: { length: "long", lengthRatio: 1.62 },
+      8: { flags: ["cracked-attack"] },
+      9: { flags: ["re-tongued-slur"] },
+    });
+    expect(sentences(found)).toEqual([
+      "bar 2, beat 1: Ahead of the player's own beat by 92 ms.",
+      "bar 2, beat 1 and: Behind the player's own beat by 81 ms.",
+      "bar 2, beat 3: D let go after 41 % of its length.",
+      "bar 3, beat 1: E held 162 % of its length.",
+      "bar 3, beat 3: The start of D cracked.",
+      "bar 3, beat 4: Tongued inside the slur.",
+    ]);
+    expect(advice(found)[0]).toBe("Bar 2: wait for the beat.");
+  });
+
+  it("puts extra notes and pauses where they happened", () => {
+    const found = verdict(
+      part,
+      {},
+      {
+        extras: [{ onset: 1.2, midi: 65 }],
+        breaks: [{ kind: "hesitation", atSec: 3.1, seconds: 1.26, measure: "2" }],
+      },
+    );
+    expect(sentences(found)).toEqual([
+      "at 0:01.2: An extra G between the written notes.",
+      "bar 2: A pause of 1.3 s before going on.",
+    ]);
+  });
+
+  it("says an early stop once, and does not list what was never reached", () => {
+    const rest = Object.fromEntries([6, 7, 8, 9, 10].map((index) => [index, missed]));
+    const found = verdict(
+      part,
+      { 2: missed, ...rest },
+      { breaks: [{ kind: "stopped-early", atSec: 5, seconds: 2, measure: "3" }] },
+    );
+    expect(sentences(found)).toEqual([
+      "bar 1, beat 3: E was not played.",
+      "bar 3: Stopped here; the rest was not played.",
+    ]);
+  });
+});
+
+describe("places", () => {
+  // Parts of a beat by the common numbers: 1 e & a (common practice, no published source).
+  it.each([
+    ["3", 1, "bar 3, beat 1"],
+    ["3", 2.5, "bar 3, beat 2 and"],
+    ["3", 4.25, "bar 3, beat 4 e"],
+    ["3", 4.75, "bar 3, beat 4 a"],
+    ["3", 1.3333, "bar 3, beat 1 and a bit"],
+    ["0", 4, "pickup, beat 4"],
+  ])("bar %s beat %f is %s", (measure, beat, expected) => {
+    expect(placeName({ measure, beat })).toBe(expected);
+  });
+
+  it("writes the clock with tenths", () => {
+    expect([clock(0), clock(7.44), clock(61.06)]).toEqual(["0:00.0", "0:07.4", "1:01.1"]);
+  });
+});
+
+describe("the take in one sentence", () => {
+  it.each([
+    ["too-quiet", true, /almost silent.*move closer/],
+    ["no-music", true, /No playing was heard/],
+    ["no-match", true, /Is it the right one\? Your director will listen/],
+    ["no-match", false, /may be another piece. Listen for yourself/],
+  ] as const)("%s", (status, forPlayer, expected) => {
+    const answer = verdict(
+      part,
+      {},
+      { take: { status, tempoBpm: null, driftPercent: null, tuningCents: null, flags: [] } },
+    );
+    expect(takeSentence(answer, forPlayer)).toMatch(expected);
+  });
+
+  it("counts what was found and mentions another octave", () => {
+    expect(takeSentence(verdict(part, { 4: missed }), true)).toBe("10 of 11 notes found.");
+    const octave = verdict(part);
+    octave.take.flags = ["octave"];
+    expect(takeSentence(octave, true)).toBe(
+      "11 of 11 notes found. All of it sounded in another octave than your part.",
+    );
+  });
+});
+
+describe("marks the bench would give", () => {
+  it("4 for a spotless take, and none for what it cannot hear", () => {
+    expect(proposeMarks(verdict(part))).toEqual({ notes: 4, rhythm: 4, articulation: 4 });
+  });
+
+  it("falls with each criterion apart: wrong notes leave rhythm alone", () => {
+    const wrong = verdict(part, { 1: { verdict: "wrong-pitch", kind: "other" }, 5: missed });
+    expect(proposeMarks(wrong)).toMatchObject({ notes: 2, rhythm: 4 });
+    const uneven = verdict(part, {
+      1: { timing: "late", timingMs: 90 },
+      5: { length: "short", lengthRatio: 0.3 },
+      6: { timing: "early", timingMs: -99 },
+      7: { timing: "early", timingMs: -99 },
+    });
+    expect(proposeMarks(uneven)).toMatchObject({ notes: 4, rhythm: 1 });
+  });
+
+  it("takes one level of rhythm for a pause, and proposes nothing for another piece", () => {
+    expect(
+      proposeMarks(verdict(part, {}, { breaks: [{ kind: "restart", atSec: 2, seconds: 1, measure: "2" }] }))
+        .rhythm,
+    ).toBe(3);
+    expect(
+      proposeMarks(
+        verdict(
+          part,
+          {},
+          { take: { status: "no-match", tempoBpm: null, driftPercent: null, tuningCents: null, flags: [] } },
+        ),
+      ),
+    ).toEqual({});
+  });
+});
