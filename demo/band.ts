@@ -109,7 +109,7 @@ export const ASSIGNMENTS: DemoAssignment[] = [
     dueInDays: 2,
     timesPerWeek: 5,
     note: "Say the key signature before you play. Bars 5 and 6 first, then the whole line.",
-    sent: 0.52,
+    sent: 0.64,
     heard: 0.15,
   },
   {

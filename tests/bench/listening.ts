@@ -21,7 +21,7 @@ const INSTRUMENTS = [
   "bells",
   "snare",
 ];
-const TAKES = 12;
+const TAKES = 6;
 /** A player who slips often in every way the player model knows. */
 const SLIPPING: Habits = {
   ...steadyHabits,
@@ -94,4 +94,48 @@ function add(tally: Tally, part: Score, performance: Performance, instrumentId: 
     if (played && !error && !played.legato && onset != null)
       tally.onsetErrors.push(Math.abs(onset - played.atSec));
   });
+}
+
+/** A player who ignores the key, stops and begins again: still this line. And the same player on another line: not this one. */
+const STRUGGLING: Habits = {
+  ...SLIPPING,
+  tempo: 0.75,
+  ignoresSignature: 0.5,
+  misses: 0.08,
+  unsteady: 0.035,
+  restartsAfter: 9,
+};
+
+/** Whether hard takes are still known for what they are: the line asked for, or another one. */
+export function benchStatus(): Row[] {
+  const known = { right: 0, other: 0, all: 0 };
+  const unknown: string[] = [];
+  for (const [place, id] of INSTRUMENTS.filter((each) => each !== "snare").entries()) {
+    for (const [take, line] of LINES.entries()) {
+      if ((take + place) % 3 !== 0) continue;
+      const instrument = instrumentById(id);
+      const part = derivePart(engraveShorthand(line), instrument, "widening").score;
+      const other = derivePart(
+        engraveShorthand(LINES[(take + 5) % LINES.length]!),
+        instrument,
+        "widening",
+      ).score;
+      const { pcm } = recordTake(part, id, line.bpm, STRUGGLING, ROOM, 900 + 31 * place + take);
+      const options = { bpm: line.bpm, instrumentId: id };
+      known.all++;
+      const status = assess(part, pcm, options).take.status;
+      if (status === "assessed") known.right++;
+      else unknown.push(`${id} ${line.number}`);
+      if (assess(other, pcm, options).take.status === "no-match") known.other++;
+    }
+  }
+  return [
+    [
+      "struggling player known as playing the line",
+      `${known.right} of ${known.all}`,
+      unknown.slice(0, 6).join(", ") || "–",
+      "–",
+    ],
+    ["the same take against another line: no match", `${known.other} of ${known.all}`, "–", "–"],
+  ];
 }

@@ -1,6 +1,6 @@
 import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
-import { benchListening } from "./listening";
+import { benchListening, benchStatus } from "./listening";
 import { benchIslands, benchPages } from "./pages";
 
 /** Prints every measure as a Markdown table, ready for docs/measured.md. */
@@ -12,6 +12,7 @@ console.log("| measure | median | p95 or spread | against |\n|---|---|---|---|")
 for (const row of [
   ...benchAssessment(),
   ...benchListening(),
+  ...benchStatus(),
   ...(await benchPages(base)),
   ...(await benchIslands(base)),
 ])

@@ -158,6 +158,21 @@ describe("one mistake does not shift the notes after it", () => {
   });
 });
 
+describe("a hard take", () => {
+  it("with the key ignored in half its notes, a slow beat and a restart is still this line", () => {
+    const { result } = take(
+      "flute",
+      { ignoresSignature: 0.6, tempo: 0.78, restartsAfter: 9, unsteady: 0.03 },
+      5,
+    );
+    expect(result.take.status).toBe("assessed");
+    expect(result.breaks.map((pause) => pause.kind)).toContain("restart");
+    const named = result.notes.filter((note) => note.verdict === "wrong-pitch");
+    expect(named.length).toBeGreaterThan(1);
+    expect(new Set(named.map((note) => note.kind))).toEqual(new Set(["key-signature"]));
+  });
+});
+
 describe("naming what went wrong", () => {
   it("a natural where the key has a flat", () => {
     const { part } = partFor(tune, "flute");

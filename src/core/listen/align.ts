@@ -17,6 +17,8 @@ export interface Alignment {
 
 /** Costs of the events a path may contain; the unit is "one plainly missed note is 1.2". */
 const COST = {
+  /** A gain: without it, hearing nothing at all would be cheaper than a line with many wrong notes. */
+  rightPitch: -0.45,
   missed: 1.2,
   semitoneOff: 0.9,
   octaveOff: 1.1,
@@ -82,7 +84,13 @@ function pitchCostTable(notes: readonly SoundingNote[], segments: readonly Segme
       const off = Math.abs(segment.midi - note.midi);
       const octave = Math.abs(off - 12) < 0.6 || Math.abs(off - 24) < 0.6;
       table[i * segments.length + j] =
-        off < 0.55 ? 0.15 * off : off < 1.4 ? COST.semitoneOff : octave ? COST.octaveOff : COST.wrong;
+        off < 0.55
+          ? COST.rightPitch + 0.15 * off
+          : off < 1.4
+            ? COST.semitoneOff
+            : octave
+              ? COST.octaveOff
+              : COST.wrong;
     });
   });
   return table;

@@ -24,13 +24,15 @@ const RETONGUE_DB = 8;
 const BREATH_SEC = 0.12;
 /** Notes left out at the end before it counts as stopping early. */
 const STOPPED_NOTES = 3;
+/** Fewer matched notes in a row say nothing about which piece it is. */
+const SHORTEST_PASS = 4;
 
 export interface Judgement {
   notes: NoteVerdict[];
   extras: Assessment["extras"];
   breaks: TakeBreak[];
   beat: OwnBeat;
-  /** Notes of the line heard on the right pitch and in the player's own time, 0 to 1: how much this is the same piece. */
+  /** Share of what was played that the line explains, 0 to 1: how much this is the same piece. */
   fit: number;
 }
 
@@ -88,20 +90,51 @@ export function judge(
       measure: notes[lastHeard + 1]!.measure,
     });
   }
-  const inTime = verdicts.filter(
-    (verdict, i) =>
-      verdict.verdict === "ok" &&
-      !heard[i]?.unbroken &&
-      (verdict.timingMs === null || Math.abs(verdict.timingMs) < 180),
-  ).length;
-  const reached = Math.max(1, lastHeard + 1 - heard.findIndex(Boolean));
   return {
     notes: verdicts,
     extras: extraNotes(alignment.matches, segments, heard, tuningCents),
     breaks: breaks.sort((a, b) => a.atSec - b.atSec),
     beat,
-    fit: lastHeard < 0 ? 0 : inTime / reached,
+    fit: explainedShare(passes, notes, segments, alignment.secPerQuarter),
   };
+}
+
+/**
+ * Share of the steady sound that the line explains, by duration: on the right pitch and in step with the note before, in
+ * passes of several notes. Another piece matches a note here and there, but never a row of them.
+ */
+function explainedShare(
+  passes: readonly Match[][],
+  notes: readonly SoundingNote[],
+  segments: readonly Segment[],
+  secPerQuarter: number,
+): number {
+  const seconds = (segment: Segment) => {
+    const steady =
+      segment.midi === null || (segment.spread < 0.35 && segment.offsetSec - segment.onsetSec >= 0.09);
+    return steady ? segment.offsetSec - segment.onsetSec : 0;
+  };
+  let explained = 0;
+  for (const pass of passes.filter((each) => each.length >= Math.min(SHORTEST_PASS, notes.length))) {
+    pass.forEach(({ note, segment }, place) => {
+      const [written, heard] = [notes[note]!, segments[segment]!];
+      if (written.midi !== null && heard.midi !== null && Math.abs(heard.midi - written.midi) > 0.55) return;
+      const before = pass[place - 1];
+      if (before && before.segment !== segment) {
+        const expected = (written.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
+        const played = heard.onsetSec - segments[before.segment]!.onsetSec;
+        if (Math.abs(played - expected) > 0.12 + 0.2 * expected) return;
+      }
+      if (before?.segment !== segment) explained += seconds(heard);
+    });
+  }
+  return (
+    explained /
+    Math.max(
+      0.001,
+      segments.reduce((sum, segment) => sum + seconds(segment), 0),
+    )
+  );
 }
 
 function splitPasses(matches: readonly Match[]): Match[][] {
