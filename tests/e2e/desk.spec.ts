@@ -1,0 +1,295 @@
+import { createHash } from "node:crypto";
+import AxeBuilder from "@axe-core/playwright";
+import { expect, type Page, test } from "@playwright/test";
+import { recordTake, steadyHabits } from "../../demo/players";
+import { writeWav } from "../../src/core/audio";
+import { writeMusicXml } from "../../src/core/score";
+import { decodeSound } from "../../src/server/decode";
+import {
+  type Application,
+  makeBand,
+  makePlayer,
+  type Person,
+  startApplication,
+  type TestBand,
+  until,
+} from "../support/application";
+import { line, partFor } from "../support/music";
+import { signInDirector, signInStudent } from "./support";
+
+// The director's desk by keyboard alone, a phone's compressed recording, long names, a failing network, a class of 150.
+const tune = line("[: Bb4:1 C5:1 D5:2 | Eb5:1 D5:1 C5:2 :] | F5:1 Eb5:1 D5:1 C5:1 | Bb4:4", {
+  bpm: 96,
+  title: "Tide Tables",
+});
+const ROOM = { noise: 0.003, echo: 0.2 };
+const LONG_NAME = "Maximiliana-Theodora Wolkenstein-Featherstonehaugh y Echevarría";
+
+let application: Application;
+let band: TestBand;
+let desk: Page;
+let assignmentGroup: string;
+const players: { person: Person; name: string; words: string; taskId: string }[] = [];
+
+test.beforeAll(async ({ browser }) => {
+  application = await startApplication();
+  await application.startWeb();
+  application.startWorker();
+  band = await makeBand(application);
+  assignmentGroup = band.groupId;
+  const names = ["Ada Clean", "Bo Flat", LONG_NAME];
+  const made = [];
+  for (const name of names) made.push({ name, ...(await makePlayer(application, band, name, "flute")) });
+  const { lineId } = await band.director.json<{ lineId: string }>(
+    "POST",
+    "/api/lines?fileName=tide.musicxml&number=7",
+    new TextEncoder().encode(writeMusicXml(tune)),
+  );
+  await band.director.json("POST", "/api/assignments", {
+    lineId,
+    groupId: assignmentGroup,
+    goalBpm: 96,
+    timesPerWeek: 3,
+    dueDate: "2099-01-01",
+  });
+  for (const { person, name, words } of made) {
+    const { tasks } = await person.json<{ tasks: { id: string }[] }>("GET", "/api/stand");
+    players.push({ person, name, words, taskId: tasks[0]!.id });
+  }
+  const { part } = partFor(tune, "flute", "small-tunes");
+  await send(players[0]!, writeWav(recordTake(part, "flute", 96, steadyHabits, ROOM, 3).pcm));
+  await send(
+    players[1]!,
+    writeWav(recordTake(part, "flute", 96, { ...steadyHabits, ignoresSignature: 1 }, ROOM, 4).pcm),
+  );
+  await until(
+    async () =>
+      (await queue()).length === 2 && (await queue()).every((item) => item.remark !== "being listened to"),
+  );
+  desk = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await signInDirector(desk, application.url, band.directorEmail, band.password);
+});
+test.afterAll(() => application?.close());
+
+const queue = async () =>
+  (await band.director.json<{ queue: { playerName: string; remark: string }[] }>("GET", "/api/takes")).queue;
+
+async function send(
+  player: { person: Person; taskId: string },
+  bytes: Uint8Array<ArrayBuffer>,
+): Promise<string> {
+  const id = crypto.randomUUID();
+  const sha256 = createHash("sha256").update(bytes).digest("hex");
+  await player.person.json("POST", "/api/uploads", {
+    id,
+    taskId: player.taskId,
+    bytes: bytes.length,
+    sha256,
+    recordedAt: new Date().toISOString(),
+  });
+  for (let at = 0; at < bytes.length; at += 1_000_000)
+    await player.person.json("PUT", `/api/uploads/${id}/chunk?offset=${at}`, bytes.slice(at, at + 1_000_000));
+  await player.person.json("POST", `/api/uploads/${id}/complete`);
+  return id;
+}
+
+test("the desk works by keyboard: hear, go from spot to spot, mark, answer, undo", async () => {
+  await desk.goto(`${application.url}/listen`);
+  const heading = (name: string) => desk.getByRole("heading", { name: `${name}, Flute` });
+  // Worst first: every E flat of the key played as a natural, both times through.
+  await expect(heading("Bo Flat")).toBeVisible();
+  await desk.keyboard.press("n");
+  await expect(desk.getByTestId("cursor")).toBeVisible();
+  await expect(
+    desk.getByRole("listitem").filter({ hasText: "E natural where the key makes it E♭." }),
+  ).toHaveCount(3);
+  await desk.keyboard.press(" ");
+  await expect(desk.getByRole("button", { name: /^Play/ })).toBeVisible();
+  await desk.keyboard.press("l");
+  await expect(desk.getByRole("button", { name: /^Pause/ })).toBeVisible();
+  await desk.keyboard.press("s");
+  await expect(desk.getByRole("button", { name: /^Slower/ })).toHaveAttribute("aria-pressed", "true");
+  await desk.keyboard.press("2");
+  await desk.keyboard.press("c");
+  await desk.keyboard.press("4");
+  await expect(desk.getByRole("radio", { name: /notes: partly/ })).toBeChecked();
+  await expect(desk.getByRole("radio", { name: /rhythm: steady/ })).toBeChecked();
+  // The second time through shows its own beads.
+  await expect(desk.getByRole("button", { name: "First time" })).toHaveAttribute("aria-pressed", "true");
+  await desk.getByRole("button", { name: "Second time" }).press("Enter");
+  await expect(desk.getByRole("button", { name: "Second time" })).toHaveAttribute("aria-pressed", "true");
+  await expect(heading("Bo Flat")).toBeVisible();
+  // Letters typed into the comment are letters.
+  await desk.getByLabel("To Bo").fill("");
+  await desk.getByLabel("To Bo").pressSequentially("a clear sound ");
+  await desk.getByRole("button", { name: "Bar 2: the key signature makes it E♭." }).click();
+  await expect(desk.getByLabel("To Bo")).toHaveValue("a clear sound  Bar 2: the key signature makes it E♭.");
+  await desk.getByLabel("To Bo").blur();
+  await desk.keyboard.press("?");
+  await expect(desk.getByText("undo the last word")).toBeVisible();
+  await desk.keyboard.press("Escape");
+  await desk.keyboard.press("a");
+  await expect(heading("Ada Clean")).toBeVisible();
+  await expect(desk.getByText("Bo Flat: asked for another take")).toBeVisible();
+  await expect(desk.getByText("Nothing stands out: every note was found in place.")).toBeVisible();
+  await desk.keyboard.press("u");
+  await expect(heading("Bo Flat")).toBeVisible();
+  await expect(desk.getByRole("heading", { name: "2 takes to hear" })).toBeVisible();
+  expect(
+    (await players[1]!.person.json<{ tasks: { state: string }[] }>("GET", "/api/stand")).tasks[0]!.state,
+  ).toBe("sent");
+  await desk.keyboard.press("j");
+  await expect(heading("Ada Clean")).toBeVisible();
+  await desk.keyboard.press("Enter");
+  await expect(heading("Bo Flat")).toBeVisible();
+});
+
+test("a review that cannot be saved keeps what was written", async () => {
+  await desk.goto(`${application.url}/listen`);
+  await desk.getByLabel("To Bo").fill("Nearly there.");
+  await desk.context().setOffline(true);
+  await desk.getByRole("button", { name: "Ask again" }).click();
+  await expect(desk.getByRole("alert")).toContainText("There is no connection to the bench right now.");
+  await expect(desk.getByLabel("To Bo")).toHaveValue("Nearly there.");
+  await desk.context().setOffline(false);
+  await desk.getByRole("button", { name: "Ask again" }).click();
+  await expect(desk.getByText("All heard")).toBeVisible();
+  await desk.goto(`${application.url}/listen`);
+  await expect(
+    desk.getByText("Nothing waits. Takes appear here as soon as a player sends one."),
+  ).toBeVisible();
+});
+
+test("a recording from a phone, compressed with Opus, is heard like any other", async ({ browser }) => {
+  const { part } = partFor(tune, "flute", "small-tunes");
+  const { pcm } = recordTake(part, "flute", 96, { ...steadyHabits, misses: 0.15 }, ROOM, 12);
+  const page = await (await browser.newContext()).newPage();
+  await page.goto(`${application.url}/sign-in`);
+  const webm = Uint8Array.from(
+    await page.evaluate(compress, { samples: [...pcm.samples], sampleRate: pcm.sampleRate }),
+  );
+  const decoded = await decodeSound(webm);
+  expect(
+    Math.abs(decoded.samples.length / decoded.sampleRate - pcm.samples.length / pcm.sampleRate),
+  ).toBeLessThan(0.4);
+  const asOgg = await decodeSound(await inOgg(webm));
+  expect(
+    Math.abs(asOgg.samples.length / asOgg.sampleRate - decoded.samples.length / decoded.sampleRate),
+  ).toBeLessThan(0.1);
+
+  const [plain, phone] = [await send(players[2]!, writeWav(pcm)), await send(players[2]!, webm)];
+  type History = {
+    history: { id: string; state: string; assessment: { notes: { verdict: string }[] } | null }[];
+  };
+  const takes = async () =>
+    (await players[2]!.person.json<History>("GET", `/api/tasks/${players[2]!.taskId}`)).history;
+  await until(async () => (await takes()).every((take) => take.state === "assessed"));
+  const verdicts = async (id: string) =>
+    (await takes()).find((take) => take.id === id)!.assessment!.notes.map((note) => note.verdict);
+  expect(await verdicts(phone)).toEqual(await verdicts(plain));
+  expect(await verdicts(phone)).toContain("missed");
+});
+
+test("a long name, on the desk and on a phone, stays inside the page", async ({ browser }) => {
+  const wide = (page: Page) => page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+  await desk.goto(`${application.url}/listen`);
+  await expect(desk.getByRole("heading", { name: `${LONG_NAME}, Flute` })).toBeVisible();
+  expect(await wide(desk)).toBeLessThanOrEqual(0);
+  for (const path of ["/band", "/growth"]) {
+    await desk.goto(application.url + path);
+    await expect(desk.getByText(LONG_NAME).first()).toBeAttached();
+    expect(await wide(desk)).toBeLessThanOrEqual(0);
+  }
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await signInStudent(phone, application.url, band.classCode, LONG_NAME, players[2]!.words);
+  expect(await wide(phone)).toBeLessThanOrEqual(0);
+  await phone.getByRole("button", { name: "Look at it" }).click();
+  await expect(phone.getByRole("heading", { name: "No. 7 · Tide Tables" })).toBeVisible();
+  expect(await wide(phone)).toBeLessThanOrEqual(0);
+});
+
+test("150 players are added, shown and given a line without a stumble", async () => {
+  test.setTimeout(180_000);
+  for (let i = 0; i < 147; i++)
+    await band.director.json("POST", "/api/players", {
+      name: `Player Number ${i + 4}`,
+      instruments: ["clarinet"],
+      stage: "five-notes",
+      groupIds: [],
+    });
+  await desk.goto(`${application.url}/band`);
+  await expect(desk.getByRole("row")).toHaveCount(151);
+  await desk.goto(`${application.url}/shelf`);
+  await desk.getByRole("link", { name: "Tide Tables" }).click();
+  await desk.getByRole("button", { name: "Put it on their stands" }).click();
+  await expect(desk.getByText("It is on 150 stands now.")).toBeVisible();
+  await desk.goto(`${application.url}/week`);
+  await expect(desk.getByText("150 players to hear from")).toBeVisible();
+  await desk.goto(`${application.url}/growth`);
+  await expect(desk.getByRole("row")).toHaveCount(151);
+  const { violations } = await new AxeBuilder({ page: desk }).withTags(["wcag2a", "wcag2aa"]).analyze();
+  expect(violations.map((violation) => violation.id)).toEqual([]);
+});
+
+/** In the page: records sound through MediaRecorder as WebM with Opus, as a phone's browser does. */
+async function compress({
+  samples,
+  sampleRate,
+}: {
+  samples: number[];
+  sampleRate: number;
+}): Promise<number[]> {
+  const context = new AudioContext();
+  await context.resume();
+  const buffer = context.createBuffer(1, samples.length, sampleRate);
+  buffer.copyToChannel(Float32Array.from(samples), 0);
+  const source = context.createBufferSource();
+  source.buffer = buffer;
+  const out = context.createMediaStreamDestination();
+  source.connect(out);
+  const recorder = new MediaRecorder(out.stream, {
+    mimeType: "audio/webm;codecs=opus",
+    audioBitsPerSecond: 24000,
+  });
+  const chunks: Blob[] = [];
+  recorder.ondataavailable = (event) => chunks.push(event.data);
+  const ended = new Promise((resolve) => {
+    source.onended = resolve;
+  });
+  recorder.start();
+  source.start();
+  await ended;
+  const stopped = new Promise((resolve) => {
+    recorder.onstop = resolve;
+  });
+  recorder.stop();
+  await stopped;
+  return [...new Uint8Array(await new Blob(chunks).arrayBuffer())];
+}
+
+/** The same Opus packets in an Ogg file, as other phones save them. */
+async function inOgg(webm: Uint8Array): Promise<Uint8Array> {
+  const {
+    BufferSource,
+    BufferTarget,
+    EncodedAudioPacketSource,
+    EncodedPacketSink,
+    Input,
+    OggOutputFormat,
+    Output,
+    WEBM,
+  } = await import("mediabunny");
+  const track = (await new Input({
+    formats: [WEBM],
+    source: new BufferSource(webm),
+  }).getPrimaryAudioTrack())!;
+  const output = new Output({ format: new OggOutputFormat(), target: new BufferTarget() });
+  const packets = new EncodedAudioPacketSource("opus");
+  output.addAudioTrack(packets);
+  await output.start();
+  const decoderConfig = (await track.getDecoderConfig())!;
+  for await (const packet of new EncodedPacketSink(track).packets())
+    await packets.add(packet, { decoderConfig });
+  await output.finalize();
+  return new Uint8Array(output.target.buffer!);
+}
