@@ -10,6 +10,8 @@ export interface Spot {
   sentence: string;
   /** A ready comment to the player; null where the director had better say it in own words. */
   advice: string | null;
+  /** A wrong or missing note or a break, before what is only uneven. */
+  grave: boolean;
   eventId: string | null;
 }
 
@@ -57,6 +59,7 @@ export function spots(assessment: Assessment, score: Score): Spot[] {
         untilSec: note.offset ?? lastSec + 0.6,
         sentence,
         advice,
+        grave: note.verdict !== "ok",
         eventId: note.eventId,
       },
     ];
@@ -69,6 +72,7 @@ export function spots(assessment: Assessment, score: Score): Spot[] {
       untilSec: extra.onset + 0.5,
       sentence: `${name} between the written notes.`,
       advice: null,
+      grave: true,
       eventId: null,
     });
   }
@@ -94,10 +98,17 @@ export function spots(assessment: Assessment, score: Score): Spot[] {
       untilSec: pause.atSec + Math.max(0.5, pause.seconds),
       sentence,
       advice,
+      grave: true,
       eventId: null,
     });
   }
   return found.sort((a, b) => a.atSec - b.atSec);
+}
+
+/** What a player is told of a take: the few most helpful sentences, wrong notes and breaks before what is uneven. */
+export function helpfulAdvice(found: readonly Spot[], most = 3): string[] {
+  const inOrder = [...found.filter((spot) => spot.grave), ...found.filter((spot) => !spot.grave)];
+  return [...new Set(inOrder.flatMap((spot) => spot.advice ?? []))].slice(0, most);
 }
 
 /** What happened to one note, and what to say about it; null when nothing asks for an ear. */

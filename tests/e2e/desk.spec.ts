@@ -192,7 +192,10 @@ test("a recording from a phone, compressed with Opus, is heard like any other", 
 
 test("a long name, on the desk and on a phone, stays inside the page", async ({ browser }) => {
   const wide = (page: Page) => page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+  await send(players[2]!, writeWav({ samples: new Float32Array(44100), sampleRate: 44100 }));
+  await until(async () => (await queue()).some((item) => item.remark === "almost silent"));
   await desk.goto(`${application.url}/listen`);
+  await desk.getByRole("button", { name: LONG_NAME }).click();
   await expect(desk.getByRole("heading", { name: `${LONG_NAME}, Flute` })).toBeVisible();
   expect(await wide(desk)).toBeLessThanOrEqual(0);
   for (const path of ["/band", "/growth"]) {

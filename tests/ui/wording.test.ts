@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Assessment, NoteVerdict } from "../../src/core/listen";
 import { type Score, timeline } from "../../src/core/score";
-import { clock, placeName, spots, takeSentence } from "../../src/ui/wording";
+import { clock, helpfulAdvice, placeName, spots, takeSentence } from "../../src/ui/wording";
 import { proposeMarks } from "../../src/views/listening/propose";
 import { line, partFor } from "../support/music";
 
@@ -137,6 +137,27 @@ describe("what is said of a note", () => {
       "bar 1, beat 3: E was not played.",
       "bar 3: Stopped here; the rest was not played.",
     ]);
+  });
+});
+
+describe("what a player is told first", () => {
+  it("is what was wrong, then what was uneven, each once, three at most", () => {
+    const found = spots(
+      verdict(part, {
+        0: { timing: "early", timingMs: -90 },
+        1: { timing: "early", timingMs: -90 },
+        4: { length: "short", lengthRatio: 0.3 },
+        6: missed,
+        8: { verdict: "wrong-pitch", kind: "semitone", playedMidi: timeline(part).notes[8]!.midi! + 1 },
+      }),
+      part,
+    );
+    expect(helpfulAdvice(found)).toEqual([
+      "Bar 2: leave room for the D.",
+      "Bar 3: check the D, you played E♭.",
+      "Bar 1: wait for the beat.",
+    ]);
+    expect(helpfulAdvice([])).toEqual([]);
   });
 });
 

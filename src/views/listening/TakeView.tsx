@@ -3,7 +3,7 @@ import { ApiError, call } from "../../client/api";
 import { CRITERIA, type TakeDetail } from "../../services/listening/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
 import { Waveform, type WaveformHandle } from "../../ui/Waveform";
-import { clock, type Spot, spots, takeSentence } from "../../ui/wording";
+import { clock, helpfulAdvice, type Spot, spots, takeSentence } from "../../ui/wording";
 import { proposeMarks } from "./propose";
 import { SectionGrain } from "./SectionGrain";
 import { SpotList } from "./SpotList";
@@ -50,7 +50,7 @@ export function TakeView({ take, step, reviewed, undo }: Props) {
   const found = useMemo(() => (assessment ? spots(assessment, score) : []), [assessment, score]);
   const proposed = useMemo(() => (assessment ? proposeMarks(assessment) : {}), [assessment]);
   const ringed = useMemo(() => numberedMarks(found), [found]);
-  const advice = useMemo(() => [...new Set(found.flatMap((spot) => spot.advice ?? []))].slice(0, 3), [found]);
+  const advice = useMemo(() => helpfulAdvice(found), [found]);
   const current = assessment?.notes.findLast(
     (note) => note.onset !== null && note.onset <= sec + 0.02 && (note.offset ?? 0) > sec - 0.15,
   );

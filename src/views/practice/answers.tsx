@@ -1,12 +1,10 @@
 import type { Assessment } from "../../core/listen";
 import type { TakeSummary, TaskDetail } from "../../services/practice/wire";
-import { spots, takeSentence } from "../../ui/wording";
+import { helpfulAdvice, spots, takeSentence } from "../../ui/wording";
 
 /** What this device heard, told to the player in a few sentences. */
 export function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDetail }) {
-  const told = [
-    ...new Set(spots(answer, task.score).map((spot) => spot.advice ?? `${spot.place}: ${spot.sentence}`)),
-  ].slice(0, 3);
+  const told = helpfulAdvice(spots(answer, task.score));
   return (
     <section className="panel p-4" aria-live="polite" data-testid="first-answer">
       <h2 className="text-xl">{takeSentence(answer, true)}</h2>
