@@ -195,7 +195,7 @@ test("a long name, on the desk and on a phone, stays inside the page", async ({ 
   await send(players[2]!, writeWav({ samples: new Float32Array(44100), sampleRate: 44100 }));
   await until(async () => (await queue()).some((item) => item.remark === "almost silent"));
   await desk.goto(`${application.url}/listen`);
-  await desk.getByRole("button", { name: LONG_NAME }).click();
+  await desk.getByRole("link", { name: LONG_NAME }).click();
   await expect(desk.getByRole("heading", { name: `${LONG_NAME}, Flute` })).toBeVisible();
   expect(await wide(desk)).toBeLessThanOrEqual(0);
   for (const path of ["/band", "/growth"]) {
@@ -206,7 +206,7 @@ test("a long name, on the desk and on a phone, stays inside the page", async ({ 
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
   await signInStudent(phone, application.url, band.classCode, LONG_NAME, players[2]!.words);
   expect(await wide(phone)).toBeLessThanOrEqual(0);
-  await phone.getByRole("button", { name: "Look at it" }).click();
+  await phone.getByRole("link", { name: "Look at it" }).click();
   await expect(phone.getByRole("heading", { name: "No. 7 · Tide Tables" })).toBeVisible();
   expect(await wide(phone)).toBeLessThanOrEqual(0);
 });

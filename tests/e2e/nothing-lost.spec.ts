@@ -93,7 +93,7 @@ test("a server killed in mid-upload and a reloaded tab still give exactly one ta
 }) => {
   const page = await (await browser.newContext()).newPage();
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
-  await page.getByRole("button", { name: "Start" }).click();
+  await page.getByRole("link", { name: "Start" }).click();
   const bytes = wav();
   expect(bytes.length).toBeGreaterThan(2_000_000);
   await page
@@ -165,10 +165,15 @@ test("bad recordings are each named for what they are", async () => {
   const broken = await sendBytes(
     Uint8Array.from(Buffer.concat([Buffer.from("fLaC"), Buffer.alloc(4000, 7)])),
   );
+  const endless = await sendBytes(writeWav({ samples: new Float32Array(8000 * 901), sampleRate: 8000 }));
   await until(async () => (await history()).every((take) => take.state !== "waiting"));
   const byId = new Map((await history()).map((take) => [take.id, take]));
   expect(byId.get(silent)!.assessment!.take.status).toBe("too-quiet");
   expect(byId.get(foreign)!.assessment!.take.status).toBe("no-match");
+  expect(byId.get(endless)).toMatchObject({
+    state: "unreadable",
+    problem: "This take is longer than 15 minutes; send a shorter one.",
+  });
   expect(byId.get(broken)).toMatchObject({
     state: "unreadable",
     problem: expect.stringMatching(/^This FLAC file is damaged|^This recording holds no sound/),
@@ -245,7 +250,7 @@ test("an expired session leads back to the sign-in and says why", async ({ brows
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
   await context.clearCookies();
   await page
-    .getByRole("button", { name: /Look at it|Start/ })
+    .getByRole("link", { name: /Look at it|Start/ })
     .first()
     .click();
   await expect(page.getByRole("alert")).toContainText("Your session has ended");

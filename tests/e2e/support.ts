@@ -23,6 +23,11 @@ export async function browserWithMicrophone(sound: Pcm, folder: string): Promise
   });
 }
 
+/** Waits until every island of the page is at work. */
+async function atWork(page: Page): Promise<void> {
+  await page.waitForFunction(() => !document.querySelector("astro-island[ssr]"));
+}
+
 export async function signInDirector(
   page: Page,
   url: string,
@@ -35,6 +40,7 @@ export async function signInDirector(
   await page.getByLabel("Password").fill(password);
   await page.getByRole("button", { name: "Open the week" }).click();
   await page.waitForURL("**/week");
+  await atWork(page);
 }
 
 export async function signInStudent(
@@ -50,4 +56,5 @@ export async function signInStudent(
   await page.getByLabel("Your four words").fill(words);
   await page.getByRole("button", { name: "Go to my stand" }).click();
   await page.waitForURL("**/stand");
+  await atWork(page);
 }

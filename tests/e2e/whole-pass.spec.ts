@@ -103,7 +103,7 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   ).newPage();
   phone.on("console", (message) => message.type() === "error" && problems.push(message.text()));
   await signInStudent(phone, application.url, band.classCode, "ines probe", words);
-  await phone.getByRole("button", { name: "Start" }).click();
+  await phone.getByRole("link", { name: "Start" }).click();
   await expect(phone.getByText("Full breath at the start.")).toBeVisible();
   await expect(phone.locator("g.note")).toHaveCount(18);
   await expectAccessible(phone);
@@ -167,7 +167,7 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
 
   await phone.reload();
   await expect(phone.getByText("please play it again")).toBeVisible();
-  await phone.getByRole("button", { name: "Hear what to change" }).click();
+  await phone.getByRole("link", { name: "Hear what to change" }).click();
   await expect(phone.getByTestId("review")).toContainText("Say the names once, then play bar 3 again.");
   await expect(phone.getByTestId("review")).toContainText("notes 3 of 4");
 

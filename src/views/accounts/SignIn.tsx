@@ -5,10 +5,12 @@ import type { z } from "zod";
 import { ApiError, call } from "../../client/api";
 import { DirectorSignIn, StudentSignIn } from "../../services/accounts/schema";
 import { Field } from "../../ui/Field";
+import { useReady } from "../../ui/use-ready";
 
 const input = "input w-full border-neutral";
 
 export function SignIn({ again }: { again: boolean }) {
+  const ready = useReady();
   const [who, setWho] = useState<"student" | "director">("student");
   const [refusal, setRefusal] = useState(
     again ? "Your session has ended. Please sign in again; what you recorded is still on this device." : "",
@@ -31,6 +33,7 @@ export function SignIn({ again }: { again: boolean }) {
             key={each}
             type="button"
             role="tab"
+            disabled={!ready}
             aria-selected={who === each}
             onClick={() => setWho(each)}
             className={`btn h-11 ${who === each ? "btn-primary" : "border-base-300 bg-base-100"}`}
@@ -58,6 +61,7 @@ function StudentForm({ enter }: { enter: Enter }) {
     z.output<typeof StudentSignIn>
   >({ resolver: zodResolver(StudentSignIn), defaultValues: { classCode: "", name: "", words: "" } });
   const { errors, isSubmitting } = formState;
+  const ready = useReady();
   return (
     <form
       noValidate
@@ -84,7 +88,7 @@ function StudentForm({ enter }: { enter: Enter }) {
           {...register("words")}
         />
       </Field>
-      <button type="submit" className="btn btn-primary h-12" disabled={isSubmitting}>
+      <button type="submit" className="btn btn-primary h-12" disabled={isSubmitting || !ready}>
         {isSubmitting ? "Looking …" : "Go to my stand"}
       </button>
     </form>
@@ -98,6 +102,7 @@ function DirectorForm({ enter }: { enter: Enter }) {
     z.output<typeof DirectorSignIn>
   >({ resolver: zodResolver(DirectorSignIn), defaultValues: { email: "", password: "" } });
   const { errors, isSubmitting } = formState;
+  const ready = useReady();
   return (
     <form
       noValidate
@@ -110,7 +115,7 @@ function DirectorForm({ enter }: { enter: Enter }) {
       <Field label="Password" error={errors.password?.message}>
         <input className={input} type="password" autoComplete="current-password" {...register("password")} />
       </Field>
-      <button type="submit" className="btn btn-primary h-12" disabled={isSubmitting}>
+      <button type="submit" className="btn btn-primary h-12" disabled={isSubmitting || !ready}>
         {isSubmitting ? "Looking …" : "Open the week"}
       </button>
     </form>

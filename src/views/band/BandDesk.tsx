@@ -2,6 +2,7 @@ import { useState } from "react";
 import { ApiError, call } from "../../client/api";
 import type { BandOverview } from "../../services/band/schema";
 import { Field } from "../../ui/Field";
+import { useReady } from "../../ui/use-ready";
 
 interface Card {
   name: string;
@@ -26,6 +27,7 @@ export function BandDesk({
 }) {
   const [cards, setCards] = useState<Card[]>([]);
   const [problem, setProblem] = useState("");
+  const ready = useReady();
   const [chosen, setChosen] = useState<string[]>([]);
   const nameOf = new Map(instruments.map((instrument) => [instrument.id, instrument.name]));
 
@@ -71,6 +73,7 @@ export function BandDesk({
                   <input
                     type="checkbox"
                     className="checkbox checkbox-sm"
+                    disabled={!ready}
                     aria-label="Choose everyone"
                     checked={chosen.length === band.players.length && chosen.length > 0}
                     onChange={(event) =>
@@ -92,6 +95,7 @@ export function BandDesk({
                     <input
                       type="checkbox"
                       className="checkbox checkbox-sm"
+                      disabled={!ready}
                       aria-label={`Choose ${player.name}`}
                       checked={chosen.includes(player.id)}
                       onChange={(event) =>
@@ -173,7 +177,7 @@ function useSubmit(path: string, shape: (form: FormData) => unknown) {
       setFields(known.fields);
     }
   };
-  return { submit, problem, fields };
+  return { submit, problem, fields, ready: useReady() };
 }
 
 function AddPlayerForm({
@@ -183,7 +187,7 @@ function AddPlayerForm({
   band: BandOverview;
   instruments: { id: string; name: string }[];
 }) {
-  const { submit, problem, fields } = useSubmit("/api/players", (form) => ({
+  const { submit, problem, fields, ready } = useSubmit("/api/players", (form) => ({
     name: form.get("name"),
     instruments: [form.get("instrument")],
     stage: form.get("stage"),
@@ -227,7 +231,7 @@ function AddPlayerForm({
           {problem}
         </p>
       )}
-      <button type="submit" className="btn btn-primary">
+      <button type="submit" className="btn btn-primary" disabled={!ready}>
         Add to the band
       </button>
     </form>
@@ -235,7 +239,7 @@ function AddPlayerForm({
 }
 
 function AddGroupForm({ band }: { band: BandOverview }) {
-  const { submit, problem, fields } = useSubmit("/api/groups", (form) => ({ name: form.get("name") }));
+  const { submit, problem, fields, ready } = useSubmit("/api/groups", (form) => ({ name: form.get("name") }));
   return (
     <form onSubmit={submit} className="panel flex flex-col gap-1 p-4" noValidate>
       <h2 className="text-xl">Add a group</h2>
@@ -246,7 +250,7 @@ function AddGroupForm({ band }: { band: BandOverview }) {
       >
         <input name="name" className="input w-full border-neutral" maxLength={80} />
       </Field>
-      <button type="submit" className="btn border-base-300 bg-base-100">
+      <button type="submit" className="btn border-base-300 bg-base-100" disabled={!ready}>
         Add
       </button>
     </form>

@@ -117,9 +117,12 @@ export function ListenDesk({ queue: initial, first }: { queue: QueueItem[]; firs
 
 function QueueRow({ item, chosen, open }: { item: QueueItem; chosen: boolean; open: () => void }) {
   return (
-    <button
-      type="button"
-      onClick={open}
+    <a
+      href={`/listen?take=${item.takeId}`}
+      onClick={(event) => {
+        event.preventDefault();
+        open();
+      }}
       aria-current={chosen}
       className={`block w-full border-b border-l-4 border-b-base-300 px-3 py-2 text-left -outline-offset-3 ${chosen ? "border-l-accent bg-reed" : "border-l-transparent hover:bg-secondary/30"}`}
     >
@@ -135,7 +138,7 @@ function QueueRow({ item, chosen, open }: { item: QueueItem; chosen: boolean; op
         </span>
         <BarDots bars={item.bars} />
       </span>
-    </button>
+    </a>
   );
 }
 

@@ -151,17 +151,20 @@ function TaskCard({ task, first, open }: { task: StandTask; first: boolean; open
         </span>
       </p>
       {task.note && <p>{task.note}</p>}
-      <button
-        type="button"
+      <a
+        href={`/stand?task=${task.id}`}
         className={`btn h-12 ${first ? "btn-primary" : "border-base-300 bg-base-100"}`}
-        onClick={() => open(task.id)}
+        onClick={(event) => {
+          event.preventDefault();
+          open(task.id);
+        }}
       >
         {task.state === "accepted" || task.state === "sent"
           ? "Look at it"
           : task.state === "again"
             ? "Hear what to change"
             : "Start"}
-      </button>
+      </a>
     </article>
   );
 }

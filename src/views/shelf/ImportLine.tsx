@@ -1,26 +1,29 @@
 import { useState } from "react";
 import { ApiError, call } from "../../client/api";
 import { Field } from "../../ui/Field";
+import { useReady } from "../../ui/use-ready";
 
 /** Drops a MusicXML file on the shelf; the file is read whole before anything is stored. */
 export function ImportLine() {
   const [file, setFile] = useState<File | null>(null);
   const [problem, setProblem] = useState("");
   const [fields, setFields] = useState<Record<string, string>>({});
+  const ready = useReady();
   const [busy, setBusy] = useState(false);
   const [done, setDone] = useState<{ lineId: string; notUnderstood: string[] } | null>(null);
 
   const submit = async (event: React.FormEvent<HTMLFormElement>) => {
     event.preventDefault();
-    if (!file) return setProblem("Choose a MusicXML file first (.musicxml, .xml or .mxl).");
     const form = new FormData(event.currentTarget);
-    const about = new URLSearchParams({ fileName: file.name });
+    const chosen = file ?? (form.get("file") as File);
+    if (chosen.size === 0) return setProblem("Choose a MusicXML file first (.musicxml, .xml or .mxl).");
+    const about = new URLSearchParams({ fileName: chosen.name });
     for (const name of ["number", "page", "introduces"]) about.set(name, String(form.get(name) ?? ""));
     setBusy(true);
     setProblem("");
     setFields({});
     try {
-      setDone(await call("POST", `/api/lines?${about}`, file));
+      setDone(await call("POST", `/api/lines?${about}`, chosen));
     } catch (error) {
       const known =
         error instanceof ApiError ? error : new ApiError("The file could not be imported.", "failed");
@@ -71,6 +74,7 @@ export function ImportLine() {
         <span className="text-sm text-quiet">Drop it here or click to choose: .musicxml, .xml or .mxl</span>
         <input
           type="file"
+          name="file"
           className="sr-only"
           accept=".musicxml,.xml,.mxl"
           aria-label="MusicXML file"
@@ -93,7 +97,7 @@ export function ImportLine() {
           {problem}
         </p>
       )}
-      <button type="submit" className="btn btn-primary" disabled={busy}>
+      <button type="submit" className="btn btn-primary" disabled={busy || !ready}>
         {busy ? "Reading …" : "Put it on the shelf"}
       </button>
     </form>

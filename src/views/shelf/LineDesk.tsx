@@ -5,6 +5,7 @@ import type { LineDetail, PartView } from "../../services/shelf/schema";
 import { Field } from "../../ui/Field";
 import { FingeringList } from "../../ui/Fingering";
 import { Notation } from "../../ui/Notation";
+import { useReady } from "../../ui/use-ready";
 
 interface Props {
   line: LineDetail;
@@ -20,6 +21,7 @@ const STAGES = [
 ] as const;
 
 export function LineDesk({ line, first, instruments, groups }: Props) {
+  const ready = useReady();
   const [part, setPart] = useState(first);
   const [stage, setStage] = useState<string>("small-tunes");
   const [problem, setProblem] = useState("");
@@ -48,6 +50,7 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
             <span className="font-bold">Part</span>
             <select
               className="select border-neutral"
+              disabled={!ready}
               value={part.instrumentId}
               onChange={(event) => show(event.target.value, stage)}
             >
@@ -63,6 +66,7 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
             <span className="font-bold">Stage</span>
             <select
               className="select border-neutral"
+              disabled={!ready}
               value={stage}
               onChange={(event) => show(part.instrumentId, event.target.value)}
             >
@@ -113,6 +117,7 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
 function AssignForm({ line, groups }: { line: LineDetail; groups: Props["groups"] }) {
   const [fields, setFields] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState("");
+  const ready = useReady();
   const [busy, setBusy] = useState(false);
   const [done, setDone] = useState<{ tasks: number; leftOut: string[]; group: string } | null>(null);
 
@@ -207,7 +212,7 @@ function AssignForm({ line, groups }: { line: LineDetail; groups: Props["groups"
           {problem}
         </p>
       )}
-      <button type="submit" className="btn btn-primary" disabled={busy}>
+      <button type="submit" className="btn btn-primary" disabled={busy || !ready}>
         {busy ? "Assigning …" : "Put it on their stands"}
       </button>
     </form>

@@ -1,0 +1,118 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { Session, User } from "../../src/data";
+import { actorOf, signInDirector, signInStudent, signOut } from "../../src/services/accounts";
+import { newCard } from "../../src/services/band";
+import { addTo, anotherBand, type BandInDatabase, bandInDatabase } from "../support/band";
+
+let band: BandInDatabase;
+beforeAll(async () => {
+  band = await bandInDatabase();
+});
+afterAll(() => band.close());
+
+/** A band with one player who has a card. */
+async function withCard(name = "Ines Haldorsen") {
+  const { director } = await anotherBand();
+  const player = await addTo(director, name, ["clarinet"]);
+  return { director, player, card: await newCard(director, player.playerId) };
+}
+
+describe("sessions", () => {
+  it("know their owner until they run out, and the database never holds the token", async () => {
+    const { player, card } = await withCard();
+    const { token, expiresAt } = await signInStudent(card);
+    expect(await actorOf(token)).toEqual({
+      kind: "player",
+      playerId: player.playerId,
+      bandId: player.bandId,
+      name: player.name,
+    });
+    expect(expiresAt.getTime()).toBeGreaterThan(Date.now() + 29 * 86_400_000);
+    const rows = await Session.findAll({ where: { playerId: player.playerId } });
+    expect(rows).toHaveLength(1);
+    expect(JSON.stringify(rows)).not.toContain(token);
+    await Session.update(
+      { expiresAt: new Date(Date.now() - 1000) },
+      { where: { playerId: player.playerId } },
+    );
+    expect(await actorOf(token)).toEqual({ kind: "nobody" });
+  });
+
+  it("are new at every sign-in and gone after signing out", async () => {
+    const { card } = await withCard();
+    const [first, second] = [await signInStudent(card), await signInStudent(card)];
+    expect(first.token).not.toBe(second.token);
+    await signOut(first.token);
+    expect((await actorOf(first.token)).kind).toBe("nobody");
+    expect((await actorOf(second.token)).kind).toBe("player");
+    expect(await actorOf("not a token")).toEqual({ kind: "nobody" });
+    expect(await actorOf(undefined)).toEqual({ kind: "nobody" });
+  });
+});
+
+describe("limits", () => {
+  const guess = (classCode: string, name: string) =>
+    signInStudent({ classCode, name, words: "four wrong little words" });
+
+  it("let a whole class mistype, then rest that class code and no other", async () => {
+    const { card } = await withCard();
+    const other = await withCard();
+    // Eighty wrong tries spread over names that do not exist; written as their sum, since each costs a tenth of a second.
+    await expect(guess(card.classCode, "Nobody Known")).rejects.toThrow(/do not fit together/);
+    await band.db.query(
+      "UPDATE sign_in_attempts SET failures = 79 WHERE failures = 1 ORDER BY window_start DESC LIMIT 2",
+    );
+    await expect(guess(card.classCode, "Somebody Else")).rejects.toThrow(/do not fit together/);
+    await expect(signInStudent(card)).rejects.toThrow(
+      "There were too many wrong tries. Wait fifteen minutes, then try again.",
+    );
+    expect((await signInStudent(other.card)).token).toBeTruthy();
+    // A quarter of an hour later the class may try again.
+    await band.db.query("UPDATE sign_in_attempts SET window_start = window_start - INTERVAL 16 MINUTE");
+    expect((await signInStudent(card)).token).toBeTruthy();
+  });
+
+  it("forget an account's slips once it got in", async () => {
+    const { director } = await anotherBand();
+    const { email } = (await User.findByPk(director.userId))!;
+    const enter = (password: string) => signInDirector({ email, password });
+    for (let round = 0; round < 3; round++) {
+      for (let slip = 0; slip < 4; slip++)
+        await expect(enter("not my password")).rejects.toThrow(
+          "This e-mail address and password do not fit together.",
+        );
+      expect((await actorOf((await enter("long enough for a test")).token)).kind).toBe("director");
+    }
+  });
+
+  it("say the same of a wrong word, a wrong name and a wrong class", async () => {
+    const { card } = await withCard();
+    const said = await Promise.all(
+      [
+        { ...card, words: "acorn acorn acorn acorn" },
+        { ...card, name: "Someone Else" },
+        { ...card, classCode: "NO-SUCH" },
+      ].map((input) => signInStudent(input).catch((error: Error) => error.message)),
+    );
+    expect(new Set(said).size).toBe(1);
+  });
+});
+
+describe("cards", () => {
+  it("hold four words, new each time, and end the card before", async () => {
+    const { director, player, card } = await withCard();
+    expect(card.words.split(" ")).toHaveLength(4);
+    const next = await newCard(director, player.playerId);
+    expect(next.words).not.toBe(card.words);
+    await expect(signInStudent(card)).rejects.toThrow(/do not fit together/);
+    expect((await signInStudent(next)).token).toBeTruthy();
+  });
+
+  it("are drawn by the own director only", async () => {
+    const { player } = await withCard();
+    const { director: stranger } = await anotherBand();
+    await expect(newCard(stranger, player.playerId)).rejects.toThrow(/belongs to another band/);
+    await expect(newCard(player, player.playerId)).rejects.toThrow("Only the band's director can do this.");
+    await expect(newCard({ kind: "nobody" }, player.playerId)).rejects.toThrow("Please sign in first.");
+  });
+});
