@@ -8,8 +8,6 @@ import {
   compareFractions,
   derivePart,
   fraction,
-  newNotes,
-  notesUsed,
   playOutOrder,
   readMusicXml,
   type Score,
@@ -237,16 +235,5 @@ describe("parts", () => {
     const { score } = derivePart(line("Bb4:1 C5:1 r:2"), instrumentById("snare"), "small-tunes");
     expect(score.parts[0].clef).toBe("percussion");
     expect(timeline(score).notes.map((note) => note.midi)).toEqual([null, null]);
-  });
-});
-
-describe("vocabulary", () => {
-  it("finds what is new for an instrument at a stage", () => {
-    const clarinet = instrumentById("clarinet");
-    const { score } = derivePart(line("Bb4:1 C5:1 D5:1 G5:1"), clarinet, "small-tunes");
-    expect(notesUsed(score).map((pitch) => pitchName(pitch))).toEqual(["C4", "D4", "E4", "A4"]);
-    expect(newNotes(score, clarinet, "small-tunes").map((pitch) => pitchName(pitch))).toEqual(["A4"]);
-    expect(newNotes(score, clarinet, "five-notes")).toHaveLength(4);
-    expect(newNotes(score, clarinet, "widening")).toEqual([]);
   });
 });

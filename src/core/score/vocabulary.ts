@@ -1,5 +1,6 @@
 import {
   type Instrument,
+  keyName,
   type Pitch,
   parsePitch,
   pitchToMidi,
@@ -8,26 +9,120 @@ import {
   transposePitch,
   writtenFor,
 } from "../music";
-import type { Score } from "./model";
+import type { Measure, NoteType, Score, ScoreEvent } from "./model";
+
+/** What a part asks a player to know, each thing once. Rhythms and signs are plain names, such as "dotted half" or "slur". */
+export interface Vocabulary {
+  /** Written notes, lowest first. */
+  notes: Pitch[];
+  rhythms: string[];
+  signs: string[];
+}
+
+/** What a player has met before a line is opened. Notes are written MIDI numbers. */
+export interface Known {
+  notes: ReadonlySet<number>;
+  rhythms: ReadonlySet<string>;
+  signs: ReadonlySet<string>;
+}
 
 /** The five notes most beginners start on, in concert pitch (common practice, no published source). */
 const FIVE_NOTES = ["Bb3", "C4", "D4", "Eb4", "F4"];
 /** What small tunes add before the widening stage: the rest of the concert B♭ scale up to its octave, and A below. */
 const SMALL_TUNE_NOTES = [...FIVE_NOTES, "G4", "A4", "Bb4", "A3"];
 
-/** Every written note a part uses, once each, lowest first. */
-export function notesUsed(part: Score): Pitch[] {
-  const used = new Map<string, Pitch>();
+/** What each stage has met by its end, from memory of common beginner practice; each stage adds to the one before. */
+const STAGE_RHYTHMS: Record<Stage, string[]> = {
+  "making-a-sound": [],
+  "five-notes": ["whole", "half", "quarter", "whole rest", "half rest", "quarter rest", "4/4"],
+  "small-tunes": ["dotted half", "eighth", "tie", "2/4", "3/4"],
+  widening: ["dotted quarter", "eighth rest", "pickup"],
+};
+const STAGE_SIGNS: Record<Stage, string[]> = {
+  "making-a-sound": [],
+  "five-notes": ["breath mark"],
+  "small-tunes": ["slur", "repeat", "p", "mf", "f", "tempo mark"],
+  widening: ["endings", "fermata", "staccato", "accent", "tenuto", "mp", "D.C.", "Fine"],
+};
+const STAGES: Stage[] = ["making-a-sound", "five-notes", "small-tunes", "widening"];
+
+/** Everything a part uses, computed from its notes and signs. */
+export function vocabularyOf(part: Score): Vocabulary {
+  const notes = new Map<string, Pitch>();
+  const rhythms = new Set<string>();
+  const signs = new Set<string>();
   for (const measure of part.parts[0].measures) {
+    readMeasureSigns(measure, rhythms, signs);
     for (const event of measure.events) {
-      if (event.pitch) used.set(`${staffStep(event.pitch)}/${event.pitch.alter}`, event.pitch);
+      if (event.pitch) notes.set(`${staffStep(event.pitch)}/${event.pitch.alter}`, event.pitch);
+      readEvent(event, rhythms, signs);
     }
   }
-  return [...used.values()].sort((a, b) => pitchToMidi(a) - pitchToMidi(b));
+  const first = part.parts[0].measures[0];
+  if (first?.implicit) rhythms.add("pickup");
+  return {
+    notes: [...notes.values()].sort((a, b) => pitchToMidi(a) - pitchToMidi(b)),
+    rhythms: [...rhythms],
+    signs: [...signs],
+  };
+}
+
+function readMeasureSigns(measure: Measure, rhythms: Set<string>, signs: Set<string>): void {
+  if (measure.time) rhythms.add(`${measure.time.beats}/${measure.time.beatType}`);
+  if (measure.key && measure.key.fifths !== 0)
+    signs.add(`key of ${keyName(measure.key.fifths, measure.key.mode)}`);
+  if (measure.repeatStart || measure.repeatEnd) signs.add("repeat");
+  if (measure.ending) signs.add("endings");
+  if (measure.jump) signs.add(measure.jump === "da-capo" ? "D.C." : "D.S.");
+  if (measure.fine) signs.add("Fine");
+  if (measure.toCoda || measure.coda) signs.add("Coda");
+  if (measure.tempo) signs.add("tempo mark");
+}
+
+const DOTS = ["", "dotted ", "double-dotted "];
+
+/** Name of a note value or rest: "quarter", "dotted half", "eighth rest". */
+export function rhythmName(event: { type: NoteType; dots: number; kind: "note" | "rest" }): string {
+  return `${DOTS[event.dots] ?? ""}${event.type}${event.kind === "rest" ? " rest" : ""}`;
+}
+
+function readEvent(event: ScoreEvent, rhythms: Set<string>, signs: Set<string>): void {
+  if (event.grace) {
+    rhythms.add("grace note");
+    return;
+  }
+  rhythms.add(event.wholeMeasure ? "whole rest" : rhythmName(event));
+  if (event.tuplet) rhythms.add(event.tuplet.actual === 3 ? "triplet" : `${event.tuplet.actual}-tuplet`);
+  if (event.tieStart) rhythms.add("tie");
+  if (event.slurStart !== undefined) signs.add("slur");
+  for (const articulation of event.articulations ?? [])
+    signs.add(articulation === "strong-accent" ? "marcato" : articulation);
+  if (event.dynamic) signs.add(event.dynamic);
+  if (event.fermata) signs.add("fermata");
+  if (event.breath) signs.add("breath mark");
+}
+
+/** Everything in a vocabulary that is not among what is known. */
+export function newIn(vocabulary: Vocabulary, known: Known): Vocabulary {
+  return {
+    notes: vocabulary.notes.filter((pitch) => !known.notes.has(pitchToMidi(pitch))),
+    rhythms: vocabulary.rhythms.filter((rhythm) => !known.rhythms.has(rhythm)),
+    signs: vocabulary.signs.filter((sign) => !known.signs.has(sign)),
+  };
+}
+
+/** What a player of this stage has met before: the notes, rhythms and signs of the stages before it. */
+export function knownAtStage(instrument: Instrument, stage: Stage): Known {
+  const before = STAGES.slice(0, STAGES.indexOf(stage));
+  return {
+    notes: notesMetAtStage(instrument, stage),
+    rhythms: new Set(before.flatMap((each) => STAGE_RHYTHMS[each])),
+    signs: new Set(before.flatMap((each) => STAGE_SIGNS[each])),
+  };
 }
 
 /** Written notes a player of this stage has met before a line is opened, as MIDI numbers. */
-export function notesMetAtStage(instrument: Instrument, stage: Stage): Set<number> {
+function notesMetAtStage(instrument: Instrument, stage: Stage): Set<number> {
   if (!instrument.ranges || stage === "making-a-sound" || stage === "five-notes") return new Set();
   const concert = (stage === "small-tunes" ? FIVE_NOTES : SMALL_TUNE_NOTES).map((name) =>
     writtenFor(instrument, parsePitch(name)),
@@ -39,10 +134,4 @@ export function notesMetAtStage(instrument: Instrument, stage: Stage): Set<numbe
       pitchToMidi(transposePitch(pitch, { letters: 7 * octaves, semitones: 12 * octaves })),
     ),
   );
-}
-
-/** Written notes of a part that a player of this stage has not met. */
-export function newNotes(part: Score, instrument: Instrument, stage: Stage): Pitch[] {
-  const met = notesMetAtStage(instrument, stage);
-  return notesUsed(part).filter((pitch) => !met.has(pitchToMidi(pitch)));
 }

@@ -10,7 +10,15 @@ import {
   staffPosition,
   transposePitch,
 } from "../../core/music";
-import { concertPart, derivePart, newNotes, type Score, writeMusicXml } from "../../core/score";
+import {
+  concertPart,
+  derivePart,
+  knownAtStage,
+  newIn,
+  type Score,
+  vocabularyOf,
+  writeMusicXml,
+} from "../../core/score";
 import { type EngravingWidth, engrave } from "../../server/engrave";
 import type { NewNote, PartView } from "./schema";
 
@@ -42,7 +50,9 @@ export async function partView(
     octaveShift: part.octaveShift,
     outOfRange: part.outOfRange.map((pitch) => pitchName(pitch)),
     newNotes: instrument
-      ? newNotes(part.score, instrument, stage).map((pitch) => describeNote(pitch, instrument))
+      ? newIn(vocabularyOf(part.score), knownAtStage(instrument, stage)).notes.map((pitch) =>
+          describeNote(pitch, instrument),
+        )
       : [],
     svg: await engravePart(part.score, width),
   };
