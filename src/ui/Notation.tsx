@@ -14,10 +14,12 @@ interface Props {
   /** Noteheads ringed as spots, with their numbers. */
   marks?: { eventId: string; number: number }[];
   onNote?: (eventId: string) => void;
+  /** Stretches of notes with a bracket above them. */
+  brackets?: { fromEventId: string; toEventId: string; label: string }[];
 }
 
 /** An engraved part with overlays placed by event id. Noteheads themselves are never recoloured. */
-export function Notation({ svg, label, lanes, cursorId, marks, onNote }: Props) {
+export function Notation({ svg, label, lanes, cursorId, marks, onNote, brackets }: Props) {
   const sheet = useRef<HTMLDivElement>(null);
   const overlay = useRef<SVGSVGElement>(null);
   const [places, setPlaces] = useState<Map<string, NotePlace>>(new Map());
@@ -74,6 +76,21 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote }: Props) 
         aria-hidden="true"
         data-testid="bead-lanes"
       />
+      {brackets?.map(({ fromEventId, toEventId, label }) => {
+        const [from, to] = [places.get(fromEventId), places.get(toEventId)];
+        if (!from || !to) return null;
+        // Across a line break the bracket stands on the second system, where the change is heard.
+        const left = (from.system === to.system ? from.x : to.x) - 9;
+        return (
+          <div
+            key={`${fromEventId}-${toEventId}-${label}`}
+            data-testid="bracket"
+            title={label}
+            className="absolute h-2 rounded-t border-2 border-b-0 border-felt"
+            style={{ left, width: to.x + 9 - left, top: Math.max(0, to.top - 12) }}
+          />
+        );
+      })}
       {marks?.map(({ eventId, number }) => {
         const place = places.get(eventId);
         return place ? (

@@ -28,7 +28,7 @@ describe("vocabulary", () => {
     const used = vocabularyOf(partOf(book(27), "clarinet"));
     expect(used.notes.map((pitch) => pitchName(pitch, false))).toEqual(["C", "D", "E", "F", "G"]);
     expect(used.rhythms.sort()).toEqual(["3/4", "dotted half", "half", "quarter", "tie"]);
-    expect(used.signs.sort()).toEqual(["fermata", "tempo mark"]);
+    expect(used.signs.sort()).toEqual(["fermata"]);
   });
 
   it("reads repeats, endings, jumps, pickups, slurs, rests and the key of the instrument, not of the line", () => {
@@ -53,7 +53,7 @@ describe("vocabulary", () => {
     const fresh = (stage: Stage) => newIn(vocabularyOf(part), knownAtStage(clarinet, stage));
     expect(fresh("small-tunes").notes.map((pitch) => pitchName(pitch))).toEqual(["A4"]);
     expect(fresh("small-tunes").rhythms).toEqual(["eighth"]);
-    expect(fresh("small-tunes").signs).toEqual(["tempo mark", "slur"]);
+    expect(fresh("small-tunes").signs).toEqual(["slur"]);
     expect(fresh("five-notes").notes).toHaveLength(4);
     expect(fresh("widening")).toMatchObject({ notes: [], rhythms: [], signs: [] });
   });

@@ -103,7 +103,13 @@ function readableInterval(interval: Interval, fifths: number): Interval {
   return interval;
 }
 
-function bestOctave(midis: number[], low: number, high: number): number {
+/**
+ * Octaves a line is moved for an instrument beyond its transposition: chosen once for the whole line, so that the fewest
+ * notes leave the range and the line lies nearest its middle.
+ *
+ * @param midis  written notes in the octave of the plain transposition
+ */
+export function bestOctave(midis: number[], low: number, high: number): number {
   if (midis.length === 0) return 0;
   const centre = (low + high) / 2;
   const middle = (Math.min(...midis) + Math.max(...midis)) / 2;

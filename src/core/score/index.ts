@@ -2,6 +2,7 @@ export * from "./compare";
 export * from "./derive";
 export * from "./difficulty";
 export * from "./fraction";
+export * from "./glance";
 export * from "./model";
 export * from "./musicxml-read";
 export * from "./musicxml-write";

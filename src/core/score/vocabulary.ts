@@ -1,4 +1,5 @@
 import {
+  fifthsOfInterval,
   type Instrument,
   keyName,
   type Pitch,
@@ -8,6 +9,7 @@ import {
   staffStep,
   transposePitch,
   writtenFor,
+  writtenInterval,
 } from "../music";
 import type { Measure, NoteType, Score, ScoreEvent } from "./model";
 
@@ -41,8 +43,15 @@ const STAGE_RHYTHMS: Record<Stage, string[]> = {
 const STAGE_SIGNS: Record<Stage, string[]> = {
   "making-a-sound": [],
   "five-notes": ["breath mark"],
-  "small-tunes": ["slur", "repeat", "p", "mf", "f", "tempo mark"],
+  "small-tunes": ["slur", "repeat", "p", "mf", "f"],
   widening: ["endings", "fermata", "staccato", "accent", "tenuto", "mp", "D.C.", "Fine"],
+};
+/** Concert keys a stage has met by its end, as sharps (+) or flats (-). */
+const STAGE_KEYS: Record<Stage, number[]> = {
+  "making-a-sound": [],
+  "five-notes": [-2],
+  "small-tunes": [-3],
+  widening: [-1, -4],
 };
 const STAGES: Stage[] = ["making-a-sound", "five-notes", "small-tunes", "widening"];
 
@@ -76,7 +85,6 @@ function readMeasureSigns(measure: Measure, rhythms: Set<string>, signs: Set<str
   if (measure.jump) signs.add(measure.jump === "da-capo" ? "D.C." : "D.S.");
   if (measure.fine) signs.add("Fine");
   if (measure.toCoda || measure.coda) signs.add("Coda");
-  if (measure.tempo) signs.add("tempo mark");
 }
 
 const DOTS = ["", "dotted ", "double-dotted "];
@@ -117,8 +125,14 @@ export function knownAtStage(instrument: Instrument, stage: Stage): Known {
   return {
     notes: notesMetAtStage(instrument, stage),
     rhythms: new Set(before.flatMap((each) => STAGE_RHYTHMS[each])),
-    signs: new Set(before.flatMap((each) => STAGE_SIGNS[each])),
+    signs: new Set(before.flatMap((each) => [...STAGE_SIGNS[each], ...keysOf(instrument, each)])),
   };
+}
+
+/** The signs of a stage's keys as the instrument reads them. */
+function keysOf(instrument: Instrument, stage: Stage): string[] {
+  const moved = instrument.ranges ? fifthsOfInterval(writtenInterval(instrument)) : 0;
+  return STAGE_KEYS[stage].map((fifths) => `key of ${keyName(fifths + moved)}`);
 }
 
 /** Written notes a player of this stage has met before a line is opened, as MIDI numbers. */

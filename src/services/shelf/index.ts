@@ -4,7 +4,11 @@ import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { INSTRUMENTS, keyName, type Stage } from "../../core/music";
 import {
+  compareBars,
   concertPart,
+  formOf,
+  type Glance,
+  glanceAt,
   markedTempo,
   playOutOrder,
   readMusicXml,
@@ -17,7 +21,8 @@ import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { partView } from "./part";
-import type { ImportLine, LineDetail, LineSummary, PartView } from "./schema";
+import { bandAtGlance, readinessOf, seatsOf } from "./readiness";
+import type { ImportLine, LineDetail, LineOutline, LineSummary, PartView, ReadinessRow } from "./schema";
 
 export { ImportLine, LARGEST_SCORE } from "./schema";
 
@@ -30,24 +35,45 @@ export async function listLines(actor: Actor): Promise<LineSummary[]> {
     page: number | null;
     title: string;
     introduces: string;
+    hash: string;
     score: Score | string;
     assigned: number;
   }>(
-    `SELECT l.id, l.number, l.page, l.title, l.introduces, r.score,
+    `SELECT l.id, l.number, l.page, l.title, l.introduces, r.content_hash AS hash, r.score,
        (SELECT COUNT(*) FROM assignments a JOIN line_revisions ar ON ar.id = a.revision_id WHERE ar.line_id = l.id AND a.withdrawn_at IS NULL) AS assigned
      FROM \`lines\` l
      JOIN line_revisions r ON r.line_id = l.id AND r.number = (SELECT MAX(x.number) FROM line_revisions x WHERE x.line_id = l.id)
      WHERE l.band_id = ? ORDER BY l.number IS NULL, l.number, l.title LIMIT 2000`,
     { replacements: [bandId], type: QueryTypes.SELECT },
   );
-  return rows.map(({ score, ...row }) => ({
-    ...row,
-    ...outline(typeof score === "string" ? (JSON.parse(score) as Score) : score),
-    assigned: Number(row.assigned),
-  }));
+  const seats = await seatsOf(bandId);
+  return rows.map(({ score, hash, ...row }) => {
+    const { outline, glance } = readOnce(hash, () =>
+      typeof score === "string" ? (JSON.parse(score) as Score) : score,
+    );
+    return {
+      ...row,
+      ...outline,
+      rhythms: glance.vocabulary.rhythms,
+      ...bandAtGlance(glance, seats),
+      assigned: Number(row.assigned),
+    };
+  });
 }
 
-function outline(score: Score): Pick<LineSummary, "concertKey" | "metre" | "bars" | "bpm"> {
+/** Lines that were read before, by content: a shelf of thousands is read once a process. */
+const readLines = new Map<string, { outline: ReturnType<typeof outlineOf>; glance: Glance }>();
+
+function readOnce(hash: string, score: () => Score) {
+  const known = readLines.get(hash);
+  if (known) return known;
+  const line = score();
+  const read = { outline: outlineOf(line), glance: glanceAt(line) };
+  readLines.set(hash, read);
+  return read;
+}
+
+function outlineOf(score: Score): Pick<LineOutline, "concertKey" | "metre" | "bars" | "bpm"> {
   const measures = concertPart(score).parts[0].measures;
   const time = measures[0]?.time ?? { beats: 4, beatType: 4 };
   const unpitched = score.parts[0].clef === "percussion";
@@ -69,14 +95,22 @@ export async function lineDetail(actor: Actor, lineId: string): Promise<LineDeta
     page: line.page,
     title: line.title,
     introduces: line.introduces,
-    assigned: 0,
-    ...outline(revision.score),
+    ...outlineOf(revision.score),
     revisionId: revision.id,
     composer: revision.score.composer ?? null,
     sourceName: revision.sourceName,
     notUnderstood: revision.notUnderstood,
     unpitched: revision.score.parts[0].clef === "percussion",
+    barRelations: compareBars(revision.score),
+    form: formOf(revision.score),
   };
+}
+
+/** How ready the band is for a line, by instrument and stage. */
+export async function lineReadiness(actor: Actor, lineId: string): Promise<ReadinessRow[]> {
+  const { bandId } = director(actor);
+  const { score } = await newestRevision(bandId, lineId);
+  return readinessOf(score, await seatsOf(bandId));
 }
 
 export async function newestRevision(bandId: string, lineId: string): Promise<LineRevision> {

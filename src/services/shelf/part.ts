@@ -13,9 +13,11 @@ import {
 import {
   concertPart,
   derivePart,
+  difficultyOf,
   knownAtStage,
   newIn,
   type Score,
+  snagsOf,
   vocabularyOf,
   writeMusicXml,
 } from "../../core/score";
@@ -43,17 +45,18 @@ export async function partView(
   const instrument = instrumentId === "concert" ? null : instrumentById(instrumentId);
   const part = partOf(score, instrument, stage);
   const first = part.score.parts[0].measures[0]?.key;
+  const fresh = instrument ? newIn(vocabularyOf(part.score), knownAtStage(instrument, stage)) : null;
   return {
     instrumentId,
     instrumentName: instrument?.name ?? "Concert pitch",
     key: instrument?.clef === "percussion" ? "no key" : keyName(first?.fifths ?? 0, first?.mode),
     octaveShift: part.octaveShift,
     outOfRange: part.outOfRange.map((pitch) => pitchName(pitch)),
-    newNotes: instrument
-      ? newIn(vocabularyOf(part.score), knownAtStage(instrument, stage)).notes.map((pitch) =>
-          describeNote(pitch, instrument),
-        )
-      : [],
+    newNotes: instrument && fresh ? fresh.notes.map((pitch) => describeNote(pitch, instrument)) : [],
+    newRhythms: fresh?.rhythms ?? [],
+    newSigns: fresh?.signs ?? [],
+    snags: instrument ? snagsOf(part.score, instrument, stage) : [],
+    difficulty: instrument ? difficultyOf(part.score, instrument, stage) : null,
     svg: await engravePart(part.score, width),
   };
 }

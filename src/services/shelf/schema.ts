@@ -1,5 +1,6 @@
 import { z } from "zod";
-import type { Fingering } from "../../core/music";
+import type { Fingering, Stage } from "../../core/music";
+import type { BarRelation, Difficulty, Form, Snag } from "../../core/score";
 
 /** A library file: its bytes travel as the body, the rest beside it. */
 export const ImportLine = z.object({
@@ -23,7 +24,8 @@ export const ImportLine = z.object({
 /** Largest library file taken, bytes. */
 export const LARGEST_SCORE = 20_000_000;
 
-export interface LineSummary {
+/** What a line is, whoever looks at it. */
+export interface LineOutline {
   id: string;
   number: number | null;
   page: number | null;
@@ -33,7 +35,23 @@ export interface LineSummary {
   metre: string;
   bars: number;
   bpm: number;
+}
+
+/** A line among others on the shelf, with what a director chooses by. */
+export interface LineSummary extends LineOutline {
+  /** How often it was given. */
   assigned: number;
+  rhythms: string[];
+  /** Written names of notes that are new for somebody in the band. */
+  bringsNew: string[];
+  /** Players who meet no new note or rhythm and nothing out of range, of those who can play it. */
+  readyPlayers: number;
+  players: number;
+  /** Instrument families all of whose players are ready. */
+  readyFamilies: string[];
+  /** Instrument families that have somebody to play it. */
+  familiesAsked: string[];
+  crossesBreak: boolean;
 }
 
 /** A written note that is new at the player's stage, and how it is played. */
@@ -58,13 +76,37 @@ export interface PartView {
   octaveShift: number;
   outOfRange: string[];
   newNotes: NewNote[];
+  newRhythms: string[];
+  newSigns: string[];
+  snags: Snag[];
+  /** Null for the line in concert pitch. */
+  difficulty: Difficulty | null;
   svg: string;
 }
 
-export interface LineDetail extends LineSummary {
+/** How ready the players of one instrument and stage are for a line. */
+export interface ReadinessRow {
+  instrumentId: string;
+  instrument: string;
+  stage: Stage;
+  players: number;
+  newNotes: string[];
+  newRhythms: string[];
+  newSigns: string[];
+  outOfRange: string[];
+  /** The gravest snag, in words. */
+  snag: string | null;
+  snags: number;
+  difficulty: number;
+}
+
+export interface LineDetail extends LineOutline {
   revisionId: string;
   composer: string | null;
   sourceName: string;
   notUnderstood: string[];
   unpitched: boolean;
+  /** Which bars are the same, and the form where the bars divide into phrases. */
+  barRelations: BarRelation[];
+  form: Form | null;
 }

@@ -8,6 +8,7 @@ import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
 import { newestRevision } from "../shelf";
+import { seatsFor } from "../shelf/readiness";
 import type { Assign, WeekItem, WeekView } from "./schema";
 
 export { Assign } from "./schema";
@@ -32,15 +33,7 @@ export async function assign(
     { replacements: [group.id], type: QueryTypes.SELECT },
   );
   const unpitchedLine = revision.score.parts[0].clef === "percussion";
-  const playable = members.filter(
-    (member) => !unpitchedLine || instrumentById(member.instrumentId).ranges === null,
-  );
-  // A percussionist with bells and snare gets a pitched line on bells.
-  const chosen = playable.filter((member) => {
-    const own = playable.filter((other) => other.playerId === member.playerId);
-    const pitched = own.find((other) => instrumentById(other.instrumentId).ranges !== null);
-    return member === (pitched ?? own[0]);
-  });
+  const chosen = seatsFor(unpitchedLine, members);
   if (chosen.length === 0)
     throw new ServiceError(
       "bad-input",

@@ -1,16 +1,19 @@
 import { addDays, format } from "date-fns";
 import { useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
-import type { LineDetail, PartView } from "../../services/shelf/schema";
+import type { LineDetail, PartView, ReadinessRow } from "../../services/shelf/schema";
 import { Field } from "../../ui/Field";
 import { FingeringList } from "../../ui/Fingering";
 import { Notation } from "../../ui/Notation";
 import { useReady } from "../../ui/use-ready";
+import { BarMap } from "./BarMap";
+import { Readiness } from "./Readiness";
 
 interface Props {
   line: LineDetail;
   first: PartView;
   instruments: { id: string; name: string }[];
+  readiness: ReadinessRow[];
   groups: { id: string; name: string; players: number; instruments: string[] }[];
 }
 
@@ -20,7 +23,7 @@ const STAGES = [
   ["widening", "Widening"],
 ] as const;
 
-export function LineDesk({ line, first, instruments, groups }: Props) {
+export function LineDesk({ line, first, instruments, groups, readiness }: Props) {
   const ready = useReady();
   const [part, setPart] = useState(first);
   const [stage, setStage] = useState<string>("small-tunes");
@@ -95,7 +98,14 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
           </p>
         )}
         <div className="panel p-3">
-          <Notation svg={part.svg} label={`${line.title}, ${part.instrumentName}, ${part.key}`} />
+          <Notation
+            svg={part.svg}
+            label={`${line.title}, ${part.instrumentName}, ${part.key}`}
+            brackets={part.snags
+              .filter((snag) => snag.kind !== "accidental" && snag.kind !== "out-of-range")
+              .map(({ fromEventId, toEventId, reason }) => ({ fromEventId, toEventId, label: reason }))}
+          />
+          <PartNotes part={part} />
         </div>
         {part.newNotes.length > 0 && (
           <section>
@@ -103,6 +113,14 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
             <FingeringList notes={part.newNotes} forDirector />
           </section>
         )}
+        <BarMap bars={line.barRelations} form={line.form} />
+        <Readiness
+          rows={readiness}
+          show={(instrumentId, newStage) => {
+            void show(instrumentId, newStage);
+            scrollTo({ top: 0 });
+          }}
+        />
         {line.notUnderstood.length > 0 && (
           <p className="text-sm text-quiet">
             Left out of {line.sourceName}: {line.notUnderstood.join("; ")}.
@@ -110,6 +128,35 @@ export function LineDesk({ line, first, instruments, groups }: Props) {
         )}
       </div>
       <AssignForm line={line} groups={groups} />
+    </div>
+  );
+}
+
+/** What this part asks of its players, in words under the notation. */
+function PartNotes({ part }: { part: PartView }) {
+  const fresh = [...part.newRhythms, ...part.newSigns];
+  const snags = part.snags.filter((snag) => snag.kind !== "out-of-range");
+  if (part.difficulty === null) return null;
+  return (
+    <div className="mt-2 flex flex-col gap-1 text-sm">
+      {snags.length > 0 && (
+        <ul>
+          {snags.map((snag) => (
+            <li key={`${snag.fromEventId}-${snag.toEventId}-${snag.kind}`}>
+              <span className="font-bold">bar {snag.measure}:</span> {snag.reason}
+            </li>
+          ))}
+        </ul>
+      )}
+      <p className="text-quiet">
+        {fresh.length > 0 && `New rhythms and signs: ${fresh.join(", ")}. `}
+        Difficulty {part.difficulty.total.toFixed(1)}:{" "}
+        {Object.entries(part.difficulty.parts)
+          .filter(([, value]) => value > 0)
+          .map(([name, value]) => `${name} ${value.toFixed(1)}`)
+          .join(", ") || "nothing beyond a first line"}
+        .
+      </p>
     </div>
   );
 }
