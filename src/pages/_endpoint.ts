@@ -1,5 +1,6 @@
 import type { APIContext, APIRoute } from "astro";
 import type { z } from "zod";
+import type { Stage } from "../core/music";
 import { log } from "../server/log";
 import { type Actor, ServiceError } from "../services/actor";
 
@@ -121,4 +122,11 @@ export function idParam(context: APIContext, name = "id"): string {
 export function widthParam(url: URL): "narrow" | "medium" | "wide" {
   const width = url.searchParams.get("width");
   return width === "narrow" || width === "wide" ? width : "medium";
+}
+
+const STAGES: Stage[] = ["making-a-sound", "five-notes", "small-tunes", "widening"];
+
+/** The stage asked for; small tunes when nothing usable is said. */
+export function stageParam(url: URL): Stage {
+  return STAGES.find((stage) => stage === url.searchParams.get("stage")) ?? "small-tunes";
 }

@@ -68,6 +68,48 @@ describe("MusicXML", () => {
     expect(readMusicXml(zipped).score.title).toBe("Test line");
   });
 
+  it("reads a file ordered by time as the same score as one ordered by part", () => {
+    const xml = writeMusicXml(line("F5:1 | D5:1( Bb4:1) D5:1 F5:1 | G5:2~ G5:1 r:1 | F5:3"));
+    const [, part, measures] = /<part id="(P1)">(.*)<\/part>/s.exec(xml)!;
+    const timewise = xml
+      .replace(
+        /<part id="P1">.*<\/part>/s,
+        measures!.replaceAll(
+          /(<measure[^>]*>)(.*?)<\/measure>/gs,
+          `$1<part id="${part}">$2</part></measure>`,
+        ),
+      )
+      .replaceAll("score-partwise", "score-timewise");
+    expect(timewise).toContain("<score-timewise");
+    expect(readMusicXml(bytes(timewise))).toEqual(readMusicXml(bytes(xml)));
+  });
+
+  it("refuses a compressed file whose container points outside it, and one that unpacks too large", () => {
+    const container = (path: string) =>
+      bytes(`<container><rootfiles><rootfile full-path="${path}"/></rootfiles></container>`);
+    const outside = zipSync({
+      "META-INF/container.xml": container("../../etc/passwd"),
+      "tune.musicxml": bytes(writeMusicXml(line("Bb4:4"))),
+    });
+    expect(() => readMusicXml(outside)).toThrow("the compressed file names no score inside it");
+    const bomb = zipSync(
+      { "META-INF/container.xml": container("a.xml"), "a.xml": new Uint8Array(25_000_000) },
+      { level: 9 },
+    );
+    expect(bomb.length).toBeLessThan(100_000);
+    const start = performance.now();
+    expect(() => readMusicXml(bomb)).toThrow("unpacks to more than 20 MB");
+    expect(performance.now() - start).toBeLessThan(2000);
+    expect(() =>
+      readMusicXml(
+        zipSync({ "META-INF/container.xml": container("a.xml"), "a.xml": bytes("<score-partwise>") }).slice(
+          0,
+          60,
+        ),
+      ),
+    ).toThrow(/damaged|names no score/);
+  });
+
   const wrap = (measures: string) =>
     `<score-partwise><part-list><score-part id="P1"><part-name>x</part-name></score-part></part-list><part id="P1">${measures}</part></score-partwise>`;
   const note = (pitch: string, duration: number) =>

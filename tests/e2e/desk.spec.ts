@@ -211,6 +211,47 @@ test("a long name, on the desk and on a phone, stays inside the page", async ({ 
   expect(await wide(phone)).toBeLessThanOrEqual(0);
 });
 
+test("the shelf answers what a director asks, and a line says who is ready for it", async () => {
+  const put = (title: string, number: number, music: string, fifths = -2) =>
+    band.director.json<{ lineId: string }>(
+      "POST",
+      `/api/lines?fileName=a.musicxml&number=${number}&introduces=${title}`,
+      new TextEncoder().encode(writeMusicXml(line(music, { fifths, title }))),
+    );
+  await put("Plain Sailing", 21, "Bb4:1 C5:1 D5:2 | Eb5:2 D5:2 | Bb4:4");
+  await put("Two by Two", 22, "Bb4:1/2 C5:1/2 D5:1 Eb5:2 | D5:2 C5:2 | Bb4:4");
+  await put("Far Shore", 23, "Eb5:1 F5:1 G5:2 | Ab5:2 G5:2 | Eb5:4", -3);
+  const lines = desk.locator("tbody tr");
+  await desk.goto(`${application.url}/shelf`);
+  await expect(lines).toHaveCount(4);
+  await desk.getByLabel("Concert key").selectOption("B♭ major");
+  await desk.getByLabel("Without").selectOption("eighth");
+  await expect(desk.getByText("2 of 4 lines")).toBeVisible();
+  await desk.getByRole("button", { name: "show all" }).click();
+  await desk.getByLabel("Ready").selectOption("everybody");
+  await expect(lines).toHaveText([/Tide Tables/, /Plain Sailing/]);
+  await desk.getByRole("button", { name: "show all" }).click();
+  await desk.getByLabel("Brings new").selectOption("A♭");
+  await expect(lines).toHaveText([/Far Shore/]);
+  await desk.getByRole("button", { name: "show all" }).click();
+  await desk.getByLabel("Find").fill("23 far");
+  await expect(lines).toHaveCount(1);
+  await desk.getByLabel("Find").fill("no such line");
+  await expect(desk.getByText("No line fits. Leave out one of the conditions above.")).toBeVisible();
+  await desk.getByLabel("Find").fill("");
+  await desk.getByRole("link", { name: "Far Shore" }).click();
+  await expect(desk.getByText("0 of 3 players meet nothing new and nothing out of range.")).toBeVisible();
+  const row = desk.getByRole("row", { name: /Flute/ });
+  await expect(row).toContainText("G5 A♭5");
+  await expect(row).toContainText("key of E♭ major");
+  await row.getByRole("button", { name: "Flute" }).click();
+  await expect(desk.getByText("Flute: E♭ major")).toBeVisible();
+  await expect(desk.getByText(/Difficulty \d\.\d:/)).toBeVisible();
+  await expect(desk.getByRole("heading", { name: "Same and different bars" })).toBeVisible();
+  const { violations } = await new AxeBuilder({ page: desk }).withTags(["wcag2a", "wcag2aa"]).analyze();
+  expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
+});
+
 test("150 players are added, shown and given a line without a stumble", async () => {
   test.setTimeout(180_000);
   for (let i = 0; i < 147; i++)

@@ -3,7 +3,7 @@ import createVerovioModule from "verovio/wasm";
 import { beforeAll, describe, expect, it } from "vitest";
 import { engraveShorthand, LINES } from "../../demo/lines";
 import { INSTRUMENTS, type Interval, type Pitch, pitchId } from "../../src/core/music";
-import { concertPart, derivePart, timeline, writeMusicXml } from "../../src/core/score";
+import { concertPart, derivePart, timeline, writeMidi, writeMusicXml } from "../../src/core/score";
 
 // Verovio (LGPL-3.0, from the registry) transposes and unfolds on its own: an independent second opinion.
 let verovio: VerovioToolkit;
@@ -79,5 +79,58 @@ describe("play-out order and attacks against Verovio's timemap", () => {
     attacks.forEach(([, ms], i) => {
       expect(Math.abs(ms - ours[i]![1])).toBeLessThanOrEqual(2);
     });
+  });
+});
+
+/** Attacks of a standard MIDI file: quarter note and key, in order; a reader of its own, for files of either engraver. */
+function midiAttacks(bytes: Uint8Array): [quarter: number, key: number][] {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const ticks = view.getUint16(12);
+  const attacks: [number, number][] = [];
+  for (let start = 14; start < bytes.length; start += 8 + view.getUint32(start + 4)) {
+    const end = start + 8 + view.getUint32(start + 4);
+    let [at, tick, status] = [start + 8, 0, 0];
+    const variable = () => {
+      let value = 0;
+      for (;;) {
+        const byte = bytes[at++]!;
+        value = value * 128 + (byte & 127);
+        if (byte < 128) return value;
+      }
+    };
+    while (at < end) {
+      tick += variable();
+      if (bytes[at]! & 128) status = bytes[at++]!;
+      if (status === 0xff) {
+        at++;
+        at += variable();
+        continue;
+      }
+      const [key, velocity] = [bytes[at]!, bytes[at + 1]!];
+      if (status >> 4 === 9 && velocity > 0) attacks.push([tick / ticks, key]);
+      at += status >> 4 === 12 || status >> 4 === 13 ? 1 : 2;
+    }
+  }
+  return attacks.sort((a, b) => a[0] - b[0]);
+}
+
+describe("MIDI against Verovio's own", () => {
+  it.each(
+    LINES,
+  )("$title: every attack at its time and sounding pitch, for a transposing part too", (book) => {
+    for (const id of ["flute", "clarinet", "sax-bari", "bells"]) {
+      const part = derivePart(
+        engraveShorthand(book),
+        INSTRUMENTS.find((instrument) => instrument.id === id)!,
+        "widening",
+      ).score;
+      verovio.setOptions({ inputFrom: "musicxml", transpose: "", pageHeight: 60000 });
+      verovio.loadData(writeMusicXml(part));
+      const theirs = midiAttacks(Uint8Array.from(Buffer.from(verovio.renderToMIDI(), "base64")));
+      const ours = midiAttacks(writeMidi(part));
+      const plain = (attacks: [number, number][]) =>
+        attacks.map(([quarter, key]) => [Math.round(quarter * 24) / 24, key]);
+      expect(plain(ours)).toEqual(plain(theirs));
+    }
   });
 });

@@ -59,6 +59,10 @@ const TABLE: Record<string, Row> = {
     path: () => `/api/lines/${ids.line}/parts/concert`,
     expects: [401, 404, 403, 403, 200],
   },
+  "GET /api/lines/[id]/files/[file]": {
+    path: () => `/api/lines/${ids.line}/files/concert.musicxml`,
+    expects: [401, 404, 403, 403, 200],
+  },
   "GET /api/assignments": { expects: [401, 200, 403, 403, 200] },
   "POST /api/assignments": {
     body: () => ({

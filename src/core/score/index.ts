@@ -3,6 +3,7 @@ export * from "./derive";
 export * from "./difficulty";
 export * from "./fraction";
 export * from "./glance";
+export * from "./midi-write";
 export * from "./model";
 export * from "./musicxml-read";
 export * from "./musicxml-write";

@@ -61,7 +61,7 @@ const LAYOUT_ONLY = new Set([
 ]);
 
 /**
- * Reads MusicXML 4.0 (score-partwise; .mxl too) into the score model.
+ * Reads MusicXML 4.0 (score-partwise or score-timewise; .mxl too) into the score model.
  *
  * @param bytes the file as it was uploaded
  * @returns the score with every part, ids kept where the file has them, and a list of what was not understood
@@ -71,12 +71,8 @@ const LAYOUT_ONLY = new Set([
 export function readMusicXml(bytes: Uint8Array): ScoreReading {
   if (bytes.length > MAX_BYTES) throw new ScoreReadError("the file is larger than 20 MB");
   const text = bytes[0] === 0x50 && bytes[1] === 0x4b ? scoreInsideMxl(bytes) : decodeText(bytes);
-  const root = readXml(text);
-  if (root.name === "score-timewise")
-    throw new ScoreReadError(
-      "this file is ordered by time (score-timewise); export it as score-partwise",
-      root.line,
-    );
+  const read = readXml(text);
+  const root = read.name === "score-timewise" ? asPartwise(read) : read;
   if (root.name !== "score-partwise")
     throw new ScoreReadError(`this is XML, but not MusicXML (it begins with <${root.name}>)`, root.line);
 
@@ -105,6 +101,33 @@ export function readMusicXml(bytes: Uint8Array): ScoreReading {
   return {
     score: { title, ...(composer ? { composer } : {}), parts: [first, ...others] },
     notUnderstood: [...notUnderstood],
+  };
+}
+
+/** Bars that hold parts become parts that hold bars; both orders say the same. */
+function asPartwise(root: XmlElement): XmlElement {
+  const measures = children(root, "measure");
+  const ids = [
+    ...new Set(
+      measures.flatMap((measure) => children(measure, "part").map((part) => part.attributes.id ?? "")),
+    ),
+  ];
+  const parts = ids.map(
+    (id): XmlElement => ({
+      name: "part",
+      attributes: { id },
+      text: "",
+      line: root.line,
+      children: measures.map((measure) => ({
+        ...measure,
+        children: children(measure, "part").find((part) => part.attributes.id === id)?.children ?? [],
+      })),
+    }),
+  );
+  return {
+    ...root,
+    name: "score-partwise",
+    children: [...root.children.filter((each) => each.name !== "measure"), ...parts],
   };
 }
 

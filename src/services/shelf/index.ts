@@ -14,13 +14,15 @@ import {
   readMusicXml,
   type Score,
   ScoreReadError,
+  writeMidi,
+  writeMusicXml,
 } from "../../core/score";
 import { Book, Line, LineRevision } from "../../data";
 import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
-import { partView } from "./part";
+import { partOf, partView } from "./part";
 import { bandAtGlance, readinessOf, seatsOf } from "./readiness";
 import type { ImportLine, LineDetail, LineOutline, LineSummary, PartView, ReadinessRow } from "./schema";
 
@@ -104,6 +106,29 @@ export async function lineDetail(actor: Actor, lineId: string): Promise<LineDeta
     barRelations: compareBars(revision.score),
     form: formOf(revision.score),
   };
+}
+
+/** One instrument's part of a line as a file to take along; "concert" for the line as it sounds. */
+export async function lineFile(
+  actor: Actor,
+  lineId: string,
+  instrumentId: string,
+  kind: "musicxml" | "mid",
+  stage: Stage,
+): Promise<{ name: string; bytes: Uint8Array<ArrayBuffer> }> {
+  const { bandId } = director(actor);
+  const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
+  const revision = await newestRevision(bandId, lineId);
+  const instrument = instrumentId === "concert" ? null : INSTRUMENTS.find((each) => each.id === instrumentId);
+  if (instrument === undefined) throw new ServiceError("not-found", "There is no such instrument.");
+  const { score } = partOf(revision.score, instrument, stage);
+  const name = [line.number, line.title, instrument?.name ?? "concert"]
+    .filter(Boolean)
+    .join(" ")
+    .replace(/[^\p{L}\p{N} ]+/gu, "")
+    .trim();
+  const bytes = kind === "mid" ? writeMidi(score) : new TextEncoder().encode(writeMusicXml(score));
+  return { name: `${name}.${kind}`, bytes };
 }
 
 /** How ready the band is for a line, by instrument and stage. */

@@ -106,6 +106,23 @@ export function LineDesk({ line, first, instruments, groups, readiness }: Props)
               .map(({ fromEventId, toEventId, reason }) => ({ fromEventId, toEventId, label: reason }))}
           />
           <PartNotes part={part} />
+          <p className="no-print mt-2 flex flex-wrap gap-2">
+            <button type="button" className="btn btn-sm border-base-300 bg-base-100" onClick={() => print()}>
+              Print this part
+            </button>
+            {[
+              ["musicxml", "MusicXML"],
+              ["mid", "MIDI"],
+            ].map(([kind, name]) => (
+              <a
+                key={kind}
+                className="btn btn-sm border-base-300 bg-base-100"
+                href={`/api/lines/${line.id}/files/${part.instrumentId}.${kind}?stage=${stage}`}
+              >
+                {name} of this part
+              </a>
+            ))}
+          </p>
         </div>
         {part.newNotes.length > 0 && (
           <section>

@@ -65,7 +65,7 @@ export function LineTable({ lines }: { lines: LineSummary[] }) {
           <input
             type="search"
             className="input w-full border-neutral font-normal"
-            placeholder="number, title or what it introduces"
+            placeholder="number or words"
             value={filter.text}
             onChange={(event) => set({ text: event.target.value })}
           />
