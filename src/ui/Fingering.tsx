@@ -22,7 +22,7 @@ export function FingeringList({ notes, forDirector = false }: Props) {
             <span
               className={note.fingering?.kind === "holes" && !forDirector ? "sr-only" : "text-sm text-quiet"}
             >
-              {note.fingeringText ?? "strike the bar"}
+              {note.fingeringText}
             </span>
             {forDirector && !note.verified && (
               <span className="text-sm text-felt" title="Written from memory; nobody has confirmed it yet">

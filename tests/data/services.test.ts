@@ -1,11 +1,19 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { readMusicXml } from "../../src/core/score";
 import { AuditEntry, Task } from "../../src/data";
 import type { Director, PlayerActor } from "../../src/services/actor";
 import { addGroup, addPlayer, bandOverview } from "../../src/services/band";
 import { growthView } from "../../src/services/growth";
 import { listenQueue, reviewTake, takeBackReview } from "../../src/services/listening";
 import { stand } from "../../src/services/practice";
-import { lineDetail, linePart, listLines } from "../../src/services/shelf";
+import {
+  lineDetail,
+  lineFile,
+  linePart,
+  lineReadiness,
+  listLines,
+  partsForGroup,
+} from "../../src/services/shelf";
 import { assign, setWithdrawn, weekView } from "../../src/services/week";
 import {
   addTo,
@@ -336,10 +344,76 @@ describe("the shelf", () => {
       ["E5", "G", "R 123 | 12-"],
     ]);
     expect(alto.svg).toContain("<svg");
+    const bells = await linePart(director, lineId, "bells", "five-notes", "medium");
+    expect(bells.newNotes[0]!.fingeringText).toBe("strike the bar");
     await expect(linePart(director, lineId, "kazoo", "small-tunes", "medium")).rejects.toThrow(
       "There is no such instrument.",
     );
   }, 60_000);
+});
+
+describe("what is handed out", () => {
+  it("gives every player of a group the own part, in score order, with what is new and what is out of reach", async () => {
+    const { director, fullBandId } = await ownBand();
+    await addTo(director, "Zoe Low", ["euphonium"]);
+    await addTo(director, "Kofi Two", ["snare", "bells"]);
+    await addTo(director, "Ada High", ["flute"], "widening");
+    const { groupId } = await addGroup(director, { name: "Duo" });
+    await addTo(director, "Bo Horn", ["horn"], "small-tunes", [groupId]);
+    const { lineId } = await give(director, line("Eb4:2 Ab5:2 | Bb4:4", { fifths: -3 }), fullBandId);
+    const sheets = await partsForGroup(director, lineId, fullBandId);
+    expect(sheets.map((sheet) => [sheet.playerName, sheet.part.instrumentName])).toEqual([
+      ["Ada High", "Flute"],
+      ["Bo Horn", "Horn in F"],
+      ["Zoe Low", "Euphonium"],
+      ["Kofi Two", "Bells"],
+    ]);
+    const low = sheets[2]!.part.newNotes.find((note) => note.name === "E♭2")!;
+    expect([low.fingering, low.fingeringText]).toEqual([null, "out of reach of this instrument"]);
+    expect((await partsForGroup(director, lineId, groupId)).map((sheet) => sheet.playerName)).toEqual([
+      "Bo Horn",
+    ]);
+    const stranger = (await ownBand()).director;
+    await expect(partsForGroup(stranger, lineId, fullBandId)).rejects.toThrow("belongs to another band");
+  }, 60_000);
+
+  it("says who is ready by instrument and stage, counting a percussionist once", async () => {
+    const { director, fullBandId } = await ownBand();
+    await addTo(director, "Kofi Two", ["bells", "snare"]);
+    await addTo(director, "Ines One", ["clarinet"]);
+    await addTo(director, "Olle Far", ["clarinet"], "widening");
+    const { lineId } = await give(director, line("Bb4:1 C5:1 G5:2 | Bb4:1/2 C5:1/2 D5:1 Eb5:2"), fullBandId);
+    const rows = await lineReadiness(director, lineId);
+    expect(rows.map((row) => [row.instrument, row.stage, row.players, row.newNotes, row.newRhythms])).toEqual(
+      [
+        ["B♭ clarinet", "small-tunes", 1, ["A4"], ["eighth"]],
+        ["B♭ clarinet", "widening", 1, [], []],
+        ["Bells", "small-tunes", 1, ["G4"], ["eighth"]],
+      ],
+    );
+    expect((await listLines(director))[0]).toMatchObject({
+      players: 3,
+      readyPlayers: 1,
+      bringsNew: ["G", "A"],
+      familiesAsked: ["mallets", "clarinets"],
+      readyFamilies: [],
+    });
+  });
+
+  it("comes as files too: MusicXML in written pitch, MIDI as it sounds", async () => {
+    const { director, fullBandId } = await ownBand();
+    await addTo(director, "Ines One", ["clarinet"]);
+    const { lineId } = await give(director, tune, fullBandId, { number: 7, title: "Tide: Tables/1" });
+    const file = await lineFile(director, lineId, "clarinet", "musicxml", "small-tunes");
+    expect(file.name).toBe("7 Tide Tables1 B♭ clarinet.musicxml".replace("♭", ""));
+    const { score } = readMusicXml(file.bytes);
+    expect(score.parts[0].soundsBy).toEqual({ letters: -1, semitones: -2 });
+    const midi = await lineFile(director, lineId, "concert", "mid", "small-tunes");
+    expect(new TextDecoder().decode(midi.bytes.slice(0, 4))).toBe("MThd");
+    await expect(lineFile(director, lineId, "kazoo", "mid", "small-tunes")).rejects.toThrow(
+      "There is no such instrument.",
+    );
+  });
 });
 
 describe("a large band costs no more questions to the database than a small one", () => {

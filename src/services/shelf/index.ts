@@ -17,14 +17,22 @@ import {
   writeMidi,
   writeMusicXml,
 } from "../../core/score";
-import { Book, Line, LineRevision } from "../../data";
+import { Book, Group, Line, LineRevision } from "../../data";
 import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { partOf, partView } from "./part";
-import { bandAtGlance, readinessOf, seatsOf } from "./readiness";
-import type { ImportLine, LineDetail, LineOutline, LineSummary, PartView, ReadinessRow } from "./schema";
+import { bandAtGlance, readinessOf, seatsFor, seatsOf } from "./readiness";
+import type {
+  ImportLine,
+  LineDetail,
+  LineOutline,
+  LineSummary,
+  PartView,
+  PrintedPart,
+  ReadinessRow,
+} from "./schema";
 
 export { ImportLine, LARGEST_SCORE } from "./schema";
 
@@ -129,6 +137,33 @@ export async function lineFile(
     .trim();
   const bytes = kind === "mid" ? writeMidi(score) : new TextEncoder().encode(writeMusicXml(score));
   return { name: `${name}.${kind}`, bytes };
+}
+
+/** The part of every player of a group who can play a line, in score order: what is printed and handed out. */
+export async function partsForGroup(actor: Actor, lineId: string, groupId: string): Promise<PrintedPart[]> {
+  const { bandId } = director(actor);
+  const revision = await newestRevision(bandId, lineId);
+  found(await Group.findOne({ where: { id: groupId, bandId } }), "group");
+  const members = await database().query<{
+    playerId: string;
+    playerName: string;
+    instrumentId: string;
+    stage: Stage;
+  }>(
+    `SELECT p.id AS playerId, p.name AS playerName, i.instrument_id AS instrumentId, p.stage FROM group_members m
+     JOIN players p ON p.id = m.player_id JOIN player_instruments i ON i.player_id = p.id AND i.to_date IS NULL
+     WHERE m.group_id = ? ORDER BY p.name, i.from_date, i.instrument_id`,
+    { replacements: [groupId], type: QueryTypes.SELECT },
+  );
+  const place = (id: string) => INSTRUMENTS.findIndex((instrument) => instrument.id === id);
+  const seats = seatsFor(revision.score.parts[0].clef === "percussion", members).sort(
+    (a, b) => place(a.instrumentId) - place(b.instrumentId),
+  );
+  const parts: PrintedPart[] = [];
+  for (const { playerName, instrumentId, stage } of seats) {
+    parts.push({ playerName, part: await partView(revision.score, instrumentId, stage, "medium") });
+  }
+  return parts;
 }
 
 /** How ready the band is for a line, by instrument and stage. */

@@ -76,7 +76,13 @@ function describeNote(pitch: Pitch, instrument: Instrument): NewNote {
     staffPosition: staffPosition(pitch, instrument.clef),
     alter: pitch.alter,
     fingering,
-    fingeringText: fingering && fingeringText(fingering),
+    fingeringText: fingering ? fingeringText(fingering) : withoutFingering(instrument),
     verified: chart?.verified ?? true,
   };
+}
+
+/** What stands where a fingering would: bars are struck, and a brass note below the valves' reach cannot be played. */
+function withoutFingering(instrument: Instrument): string {
+  if (instrument.family === "mallets") return "strike the bar";
+  return typeof instrument.fingering === "object" ? "out of reach of this instrument" : "ask your director";
 }

@@ -64,7 +64,8 @@ export interface NewNote {
   alter: number;
   /** First choice; null for instruments without fingerings. */
   fingering: Fingering | null;
-  fingeringText: string | null;
+  /** The fingering in letters and numbers, or what to do where there is none. */
+  fingeringText: string;
   /** False where the chart was written from memory and no director has confirmed it. */
   verified: boolean;
 }
@@ -82,6 +83,12 @@ export interface PartView {
   /** Null for the line in concert pitch. */
   difficulty: Difficulty | null;
   svg: string;
+}
+
+/** A part with the name of who gets it. */
+export interface PrintedPart {
+  playerName: string;
+  part: PartView;
 }
 
 /** How ready the players of one instrument and stage are for a line. */

@@ -110,6 +110,9 @@ export function LineDesk({ line, first, instruments, groups, readiness }: Props)
             <button type="button" className="btn btn-sm border-base-300 bg-base-100" onClick={() => print()}>
               Print this part
             </button>
+            <a className="btn btn-sm border-base-300 bg-base-100" href={`/shelf/print/${line.id}`}>
+              Print everybody's
+            </a>
             {[
               ["musicxml", "MusicXML"],
               ["mid", "MIDI"],
