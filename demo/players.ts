@@ -189,7 +189,8 @@ function choosePitch(
         other?.choices.some(
           (choice) =>
             choice.kind === hand.kind &&
-            JSON.stringify({ ...choice, partial: 0 }) === JSON.stringify({ ...hand, partial: 0 }),
+            JSON.stringify({ ...choice, partial: 0, cents: 0 }) ===
+              JSON.stringify({ ...hand, partial: 0, cents: 0 }),
         )
       );
     });

@@ -24,6 +24,7 @@ export function FingeringList({ notes, forDirector = false }: Props) {
             >
               {note.fingeringText}
             </span>
+            {forDirector && note.tendency && <span className="text-sm text-quiet">{note.tendency}</span>}
             {forDirector && !note.verified && (
               <span className="text-sm text-felt" title="Written from memory; nobody has confirmed it yet">
                 unverified

@@ -8,11 +8,14 @@ import {
   keyName,
   midiToHz,
   parsePitch,
+  partialCents,
   pitchId,
   pitchToMidi,
   signatureAlter,
   spellMidi,
+  tendencyText,
   transposePitch,
+  valveCents,
   writtenFor,
 } from "../../src/core/music";
 
@@ -98,6 +101,29 @@ describe("brass from the harmonic series", () => {
 
   it("keeps the horn's 2-3 for E♭4 as an alternate", () => {
     expect(text("horn", "Eb4", 1)).toBe("2-3");
+  });
+
+  it("knows where partials and valve combinations run from equal temperament", () => {
+    // From the harmonic series (1200 log2 n) and the lengths of the valve loops; that 1-3 and 1-2-3 run sharp is common
+    // practice, no published source.
+    const rounded = [2, 3, 4, 5, 6, 7, 8, 9, 10].map((partial) => Math.round(partialCents(partial)));
+    expect(rounded).toEqual([0, 2, 0, -14, 2, -31, 0, 4, -14]);
+    for (const valve of [1, 2, 3]) expect(valveCents([valve])).toBeCloseTo(0, 9);
+    expect(
+      [
+        [1, 2],
+        [2, 3],
+        [1, 3],
+        [1, 2, 3],
+      ].map((valves) => Math.round(valveCents(valves))),
+    ).toEqual([11, 16, 30, 54]);
+    const tendency = (instrument: string, note: string) =>
+      tendencyText(fingeringFor(instrumentById(instrument), parsePitch(note))!.choices[0]!);
+    expect(tendency("trumpet", "D4")).toBe("runs 32 cents sharp");
+    expect(tendency("trumpet", "C4")).toBeNull();
+    expect(tendency("trumpet", "E5")).toBe("runs 14 cents flat");
+    expect(tendency("trombone", "D4")).toBe("runs 14 cents flat");
+    expect(tendency("flute", "D5")).toBeNull();
   });
 
   it("never offers the flat 7th partial first", () => {

@@ -15,12 +15,16 @@ export interface ValveFingering {
   /** Valves down, a subset of 1, 2, 3; empty is open. */
   valves: number[];
   partial: number;
+  /** How far the nominal note lies from equal temperament before lips and slides correct it, cents, + is sharp. */
+  cents: number;
 }
 export interface SlideFingering {
   kind: "slide";
   /** 1 to 7. */
   position: number;
   partial: number;
+  /** How far the partial lies from equal temperament with the slide in the nominal position, cents, + is sharp. */
+  cents: number;
 }
 export type Fingering = HoleFingering | ValveFingering | SlideFingering;
 
@@ -48,8 +52,13 @@ export function fingeringFor(instrument: Instrument, written: Pitch): FingeringC
     verified: true,
     choices: choices.map(({ partial, semitones }) =>
       how.series === "slide"
-        ? { kind: "slide", position: semitones + 1, partial }
-        : { kind: "valves", valves: VALVES_BY_SEMITONES[semitones]!, partial },
+        ? { kind: "slide", position: semitones + 1, partial, cents: Math.round(partialCents(partial)) }
+        : {
+            kind: "valves",
+            valves: VALVES_BY_SEMITONES[semitones]!,
+            partial,
+            cents: Math.round(partialCents(partial) + valveCents(VALVES_BY_SEMITONES[semitones]!)),
+          },
     ),
   };
 }
@@ -74,8 +83,38 @@ export function fingeringText(fingering: Fingering): string {
   }
 }
 
+/** Below this nobody asks a beginner to correct a note, cents. */
+const TENDENCY_CENTS = 12;
+
+/** What a brass player should expect of a note, such as "runs 32 cents sharp"; null where it lies well or is no brass. */
+export function tendencyText(fingering: Fingering): string | null {
+  if (fingering.kind === "holes" || Math.abs(fingering.cents) < TENDENCY_CENTS) return null;
+  return `runs ${Math.abs(fingering.cents)} cents ${fingering.cents > 0 ? "sharp" : "flat"}`;
+}
+
 /** Valves for a fall of n semitones: 2 = 1, 1 = 2, 1-2 = 3, 2-3 = 4, 1-3 = 5, 1-2-3 = 6. */
 const VALVES_BY_SEMITONES = [[], [2], [1], [1, 2], [2, 3], [1, 3], [1, 2, 3]];
+/**
+ * Deviation of a partial from equal temperament in cents: 1200 log2(n) against the nearest semitone.
+ * From the definition of the harmonic series; the 5th is 14 flat, the 7th 31 flat.
+ */
+export function partialCents(partial: number): number {
+  const cents = 1200 * Math.log2(partial);
+  return cents - 100 * Math.round(cents / 100);
+}
+
+/**
+ * How sharp a combination of valves runs, in cents. Each valve alone adds the length for its own fall (2 = 1 semitone,
+ * 1 = 2, 3 = 3); together they fall short, since each length was cut for the open tube:
+ * fall = 1200 log2(1 + sum of (2^(semitones / 12) - 1)).
+ */
+export function valveCents(valves: readonly number[]): number {
+  const semitones = { 1: 2, 2: 1, 3: 3 } as Record<number, number>;
+  const nominal = valves.reduce((sum, valve) => sum + semitones[valve]!, 0);
+  const length = valves.reduce((sum, valve) => sum + 2 ** (semitones[valve]! / 12) - 1, 1);
+  return 100 * nominal - 1200 * Math.log2(length);
+}
+
 /** Partials that run far from the tempered note: never a first choice. */
 const SPARE_PARTIALS = new Set([7, 9]);
 

@@ -8,6 +8,7 @@ import {
   pitchName,
   type Stage,
   staffPosition,
+  tendencyText,
   transposePitch,
 } from "../../core/music";
 import {
@@ -77,6 +78,7 @@ function describeNote(pitch: Pitch, instrument: Instrument): NewNote {
     alter: pitch.alter,
     fingering,
     fingeringText: fingering ? fingeringText(fingering) : withoutFingering(instrument),
+    tendency: fingering && tendencyText(fingering),
     verified: chart?.verified ?? true,
   };
 }

@@ -66,6 +66,8 @@ export interface NewNote {
   fingering: Fingering | null;
   /** The fingering in letters and numbers, or what to do where there is none. */
   fingeringText: string;
+  /** What a brass player should expect of its intonation; null where it lies well. */
+  tendency: string | null;
   /** False where the chart was written from memory and no director has confirmed it. */
   verified: boolean;
 }
