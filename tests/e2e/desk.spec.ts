@@ -239,6 +239,32 @@ test("the shelf answers what a director asks, and a line says who is ready for i
   await desk.getByLabel("Find").fill("no such line");
   await expect(desk.getByText("No line fits. Leave out one of the conditions above.")).toBeVisible();
   await desk.getByLabel("Find").fill("");
+  // Several files at once: what can be read comes in, what cannot is named with its line and reason.
+  await desk.getByLabel("MusicXML file").setInputFiles([
+    {
+      name: "gulls.abc",
+      mimeType: "text/plain",
+      buffer: Buffer.from("X:1\nT:Gull Rock\nM:3/4\nL:1/4\nK:Bb\nB c d|e2 d|B3|"),
+    },
+    {
+      name: "full.abc",
+      mimeType: "text/plain",
+      buffer: Buffer.from("X:1\nT:Too Full\nM:3/4\nL:1/4\nK:Bb\nB c d e|"),
+    },
+    {
+      name: "copy.musicxml",
+      mimeType: "text/xml",
+      buffer: Buffer.from(writeMusicXml(line("Bb4:4 | C5:4", { title: "Slipway" }))),
+    },
+  ]);
+  await desk.getByRole("button", { name: "Put 3 on the shelf" }).click();
+  await expect(desk.getByRole("heading", { name: "2 lines on the shelf" })).toBeVisible();
+  await expect(desk.getByRole("alert")).toContainText(
+    "full.abc was not imported. Line 6: bar 1 holds 4 quarter notes, more than the 3 of 3/4.",
+  );
+  await desk.getByRole("link", { name: "Show the shelf" }).click();
+  await expect(lines).toHaveCount(6);
+  await expect(desk.getByRole("row", { name: /Gull Rock/ })).toContainText("3/4");
   await desk.getByRole("link", { name: "Far Shore" }).click();
   await expect(desk.getByText("0 of 3 players meet nothing new and nothing out of range.")).toBeVisible();
   const row = desk.getByRole("row", { name: /Flute/ });

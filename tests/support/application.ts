@@ -118,16 +118,22 @@ export class Person {
     headers: Record<string, string> = {},
   ): Promise<Response> {
     const raw = body instanceof Uint8Array;
-    const response = await fetch(this.base + path, {
-      method,
-      redirect: "manual",
-      headers: {
-        Origin: this.base,
-        Cookie: this.cookie,
-        ...(body === undefined || raw ? {} : { "Content-Type": "application/json" }),
-        ...headers,
-      },
-      body: body === undefined ? null : raw ? (body as BodyInit) : JSON.stringify(body),
+    const ask = () =>
+      fetch(this.base + path, {
+        method,
+        redirect: "manual",
+        headers: {
+          Origin: this.base,
+          Cookie: this.cookie,
+          ...(body === undefined || raw ? {} : { "Content-Type": "application/json" }),
+          ...headers,
+        },
+        body: body === undefined ? null : raw ? (body as BodyInit) : JSON.stringify(body),
+      });
+    // A connection kept open may be closed by the server just as it is used again; a browser asks once more, and so do we.
+    const response = await ask().catch((error: { cause?: { code?: string } }) => {
+      if (error.cause?.code !== "UND_ERR_SOCKET") throw error;
+      return ask();
     });
     const set = response.headers.get("set-cookie");
     if (set) this.cookie = set.split(";")[0]!;

@@ -1,3 +1,4 @@
+export * from "./abc-read";
 export * from "./compare";
 export * from "./derive";
 export * from "./difficulty";
@@ -8,6 +9,7 @@ export * from "./model";
 export * from "./musicxml-read";
 export * from "./musicxml-write";
 export * from "./playout";
+export * from "./read";
 export * from "./snags";
 export * from "./tempo";
 export * from "./timeline";

@@ -11,9 +11,10 @@ import {
   glanceAt,
   markedTempo,
   playOutOrder,
-  readMusicXml,
+  readScore,
   type Score,
   ScoreReadError,
+  type ScoreReading,
   writeMidi,
   writeMusicXml,
 } from "../../core/score";
@@ -195,7 +196,7 @@ export async function linePart(
 }
 
 /**
- * Puts a MusicXML file on the shelf as a new line. The file is read whole before anything is stored.
+ * Puts a MusicXML or ABC file on the shelf as a new line. The file is read whole before anything is stored.
  * @throws ServiceError with the line of the file and the reason
  */
 export async function importLine(
@@ -204,9 +205,9 @@ export async function importLine(
   bytes: Uint8Array,
 ): Promise<{ lineId: string; notUnderstood: string[] }> {
   const who = director(actor);
-  let reading: ReturnType<typeof readMusicXml>;
+  let reading: ScoreReading;
   try {
-    reading = readMusicXml(bytes);
+    reading = readScore(bytes);
     playOutOrder(reading.score.parts[0].measures);
   } catch (error) {
     if (error instanceof ScoreReadError || error instanceof RangeError)

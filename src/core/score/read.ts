@@ -1,0 +1,12 @@
+import { readAbc } from "./abc-read";
+import { readMusicXml, type ScoreReading } from "./musicxml-read";
+
+/**
+ * Reads a score by what the file holds, never by its name: MusicXML (plain or .mxl) or one tune in ABC.
+ * @throws ScoreReadError with the line and the reason
+ */
+export function readScore(bytes: Uint8Array): ScoreReading {
+  const text = bytes.length < 1_000_000 && bytes[0] !== 0x50 ? new TextDecoder().decode(bytes) : "";
+  const looksLikeAbc = !text.trimStart().startsWith("<") && /^K:/m.test(text) && /^X:/m.test(text);
+  return looksLikeAbc ? readAbc(text.replace(/^\uFEFF/, "")) : readMusicXml(bytes);
+}
