@@ -29,20 +29,19 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote, brackets 
     const frame = sheet.current;
     const holder = frame?.querySelector<HTMLDivElement>(".engraved");
     if (!frame || !holder) return;
+    let laidOut = 0;
     const lay = () => {
       holder.innerHTML = svg;
       const picture = holder.querySelector("svg");
-      if (!picture) return;
+      // Not shown yet: nothing can be measured, and the observer calls again when there is room.
+      if (!picture || picture.getBoundingClientRect().width === 0) return;
+      laidOut = frame.clientWidth;
       if (withLanes) makeRoom(picture);
       setPlaces(notePlaces(frame, picture));
     };
     lay();
-    let width = frame.clientWidth;
     const observer = new ResizeObserver(() => {
-      if (frame.clientWidth !== width) {
-        width = frame.clientWidth;
-        lay();
-      }
+      if (frame.clientWidth !== laidOut) lay();
     });
     observer.observe(frame);
     return () => observer.disconnect();

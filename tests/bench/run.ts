@@ -2,6 +2,7 @@ import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
 import { benchListening, benchStatus } from "./listening";
 import { benchIslands, benchPages } from "./pages";
+import { benchShelf } from "./shelf";
 
 /** Prints every measure as a Markdown table, ready for docs/measured.md. */
 const base = process.argv[2]!;
@@ -11,6 +12,7 @@ console.log(
 console.log("| measure | median | p95 or spread | against |\n|---|---|---|---|");
 for (const row of [
   ...benchAssessment(),
+  ...benchShelf(),
   ...benchListening(),
   ...benchStatus(),
   ...(await benchPages(base)),

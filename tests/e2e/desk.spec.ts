@@ -1,4 +1,3 @@
-import { createHash } from "node:crypto";
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
 import { recordTake, steadyHabits } from "../../demo/players";
@@ -10,6 +9,7 @@ import {
   makeBand,
   makePlayer,
   type Person,
+  sendTake,
   startApplication,
   type TestBand,
   until,
@@ -74,24 +74,8 @@ test.afterAll(() => application?.close());
 const queue = async () =>
   (await band.director.json<{ queue: { playerName: string; remark: string }[] }>("GET", "/api/takes")).queue;
 
-async function send(
-  player: { person: Person; taskId: string },
-  bytes: Uint8Array<ArrayBuffer>,
-): Promise<string> {
-  const id = crypto.randomUUID();
-  const sha256 = createHash("sha256").update(bytes).digest("hex");
-  await player.person.json("POST", "/api/uploads", {
-    id,
-    taskId: player.taskId,
-    bytes: bytes.length,
-    sha256,
-    recordedAt: new Date().toISOString(),
-  });
-  for (let at = 0; at < bytes.length; at += 1_000_000)
-    await player.person.json("PUT", `/api/uploads/${id}/chunk?offset=${at}`, bytes.slice(at, at + 1_000_000));
-  await player.person.json("POST", `/api/uploads/${id}/complete`);
-  return id;
-}
+const send = (player: { person: Person; taskId: string }, bytes: Uint8Array<ArrayBuffer>) =>
+  sendTake(player.person, player.taskId, bytes);
 
 test("the desk works by keyboard: hear, go from spot to spot, mark, answer, undo", async () => {
   await desk.goto(`${application.url}/listen`);

@@ -9,6 +9,7 @@ import {
   makeBand,
   makePlayer,
   type Person,
+  sendTake,
   startApplication,
   type TestBand,
   until,
@@ -69,24 +70,7 @@ const history = async () =>
     }>("GET", `/api/tasks/${taskId}`)
   ).history;
 
-async function sendBytes(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
-  const announced = {
-    id: crypto.randomUUID(),
-    taskId,
-    bytes: bytes.length,
-    sha256: createHash("sha256").update(bytes).digest("hex"),
-    recordedAt: new Date().toISOString(),
-  };
-  await student.person.json("POST", "/api/uploads", announced);
-  for (let at = 0; at < bytes.length; at += 1_000_000)
-    await student.person.json(
-      "PUT",
-      `/api/uploads/${announced.id}/chunk?offset=${at}`,
-      bytes.slice(at, at + 1_000_000),
-    );
-  await student.person.json("POST", `/api/uploads/${announced.id}/complete`);
-  return announced.id;
-}
+const sendBytes = (bytes: Uint8Array<ArrayBuffer>) => sendTake(student.person, taskId, bytes);
 
 test("a server killed in mid-upload and a reloaded tab still give exactly one take, byte for byte", async ({
   browser,

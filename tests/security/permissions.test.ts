@@ -1,8 +1,16 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { writeWav } from "../../src/core/audio";
 import { writeMusicXml } from "../../src/core/score";
-import { type Application, makeBand, makePlayer, Person, startApplication } from "../support/application";
+import {
+  type Application,
+  makeBand,
+  makePlayer,
+  Person,
+  sendTake,
+  startApplication,
+} from "../support/application";
 import { line } from "../support/music";
 
 /** Every way into the server, found on disk: a new endpoint without a row in the table fails. */
@@ -158,7 +166,11 @@ beforeAll(async () => {
     task: stand.tasks[0]!.id,
     player: doomed.playerId,
   });
-  ids.take = await sendTake(student.person, ids.task);
+  ids.take = await sendTake(
+    student.person,
+    ids.task,
+    writeWav({ samples: new Float32Array(8000), sampleRate: 8000 }),
+  );
   const announced = fresh();
   await student.person.json("POST", "/api/uploads", announced);
   ids.upload = announced.id;
@@ -172,23 +184,6 @@ beforeAll(async () => {
 }, 120_000);
 
 afterAll(() => application?.close());
-
-async function sendTake(person: Person, taskId: string): Promise<string> {
-  const { writeWav } = await import("../../src/core/audio");
-  const bytes = writeWav({ samples: new Float32Array(8000), sampleRate: 8000 });
-  const sha256 = Buffer.from(await crypto.subtle.digest("SHA-256", bytes)).toString("hex");
-  const announced = {
-    id: crypto.randomUUID(),
-    taskId,
-    bytes: bytes.length,
-    sha256,
-    recordedAt: new Date().toISOString(),
-  };
-  await person.json("POST", "/api/uploads", announced);
-  await person.json("PUT", `/api/uploads/${announced.id}/chunk?offset=0`, bytes);
-  await person.json("POST", `/api/uploads/${announced.id}/complete`);
-  return announced.id;
-}
 
 describe("who may do what", () => {
   it("has a row for every endpoint on disk", () => {

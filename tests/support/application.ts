@@ -1,10 +1,12 @@
 import { type ChildProcess, spawn } from "node:child_process";
+import { createHash } from "node:crypto";
 import { once } from "node:events";
 import { mkdtempSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createConnection } from "mariadb";
+import { CHUNK_BYTES } from "../../src/services/practice/wire";
 
 /** An empty database of its own on the test server, and how to drop it again. */
 export async function freshDatabase(): Promise<{ url: string; drop: () => Promise<void> }> {
@@ -206,4 +208,25 @@ export async function makePlayer(
   const person = new Person(application.url);
   await person.json("POST", "/api/sign-in/student", { classCode: band.classCode, name, words });
   return { person, playerId, words };
+}
+
+/** Sends a recording for a task as the browser does: announced, in chunks, completed. @returns the id of the take */
+export async function sendTake(
+  person: Person,
+  taskId: string,
+  bytes: Uint8Array<ArrayBuffer>,
+): Promise<string> {
+  const id = crypto.randomUUID();
+  const sha256 = createHash("sha256").update(bytes).digest("hex");
+  await person.json("POST", "/api/uploads", {
+    id,
+    taskId,
+    bytes: bytes.length,
+    sha256,
+    recordedAt: new Date().toISOString(),
+  });
+  for (let at = 0; at < bytes.length; at += CHUNK_BYTES)
+    await person.json("PUT", `/api/uploads/${id}/chunk?offset=${at}`, bytes.slice(at, at + CHUNK_BYTES));
+  await person.json("POST", `/api/uploads/${id}/complete`);
+  return id;
 }

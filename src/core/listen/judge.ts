@@ -12,6 +12,7 @@ import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
 import type { Features } from "./features";
 import type { Segment } from "./segments";
 import type { Assessment, AssessOptions, NoteFlag, NoteVerdict, TakeBreak } from "./types";
+import { missedNote, placeOf } from "./verdict";
 
 /** Below this confidence a wrong note is given to the player. */
 const BENEFIT_BELOW = 0.45;
@@ -317,21 +318,7 @@ function verdictOf(
   options: AssessOptions,
   instrument: Instrument | undefined,
 ): NoteVerdict {
-  const place = { index: note.index, eventId: note.eventId, measure: note.measure, beat: note.beat };
-  if (!heard || heard.unbroken) {
-    const silent = {
-      kind: null,
-      onset: null,
-      offset: null,
-      playedMidi: null,
-      cents: null,
-      timing: null,
-      timingMs: null,
-      length: null,
-      lengthRatio: null,
-    };
-    return { ...place, verdict: "missed", ...silent, flags: [], confidence: heard ? 0.6 : 0.9 };
-  }
+  if (!heard || heard.unbroken) return missedNote(note, heard ? 0.6 : 0.9);
   const { segment } = heard;
   const tolerance = (options.pitchToleranceCents ?? 50) / 100;
   const off = note.midi === null || segment.midi === null ? 0 : segment.midi - note.midi;
@@ -366,7 +353,7 @@ function verdictOf(
     note.midi === null || note.fermata ? null : round((until - heard.onsetSec) / written, 2);
   const playedMidi = segment.midi === null ? null : round(segment.midi + tuningCents / 100, 3);
   return {
-    ...place,
+    ...placeOf(note),
     verdict: isWrong ? "wrong-pitch" : "ok",
     kind: isWrong ? wrongKind(note, off, instrument) : null,
     onset: round(heard.onsetSec, 3),

@@ -4,6 +4,7 @@ import { round } from "./judge";
 import type { Segment } from "./segments";
 import { median, standardDeviation, weightedLine } from "./statistics";
 import type { LongTone, NoteVerdict } from "./types";
+import { missedNote, placeOf } from "./verdict";
 
 /**
  * Measures a held note: how long, how steady in pitch and level, how clean the start.
@@ -63,33 +64,16 @@ export function judgeLongTones(
 ): NoteVerdict[] {
   let next = 0;
   return notes.map((note) => {
-    const place = { index: note.index, eventId: note.eventId, measure: note.measure, beat: note.beat };
     let found = next;
     while (found < tones.length && Math.abs(tones[found]!.midi! - note.midi!) > 6.5) found++;
     const tone = tones[found];
-    if (!tone) {
-      return {
-        ...place,
-        verdict: "missed",
-        kind: null,
-        onset: null,
-        offset: null,
-        playedMidi: null,
-        cents: null,
-        timing: null,
-        timingMs: null,
-        length: null,
-        lengthRatio: null,
-        flags: [],
-        confidence: 0.9,
-      };
-    }
+    if (!tone) return missedNote(note, 0.9);
     next = found + 1;
     const off = tone.midi! - note.midi!;
     const wrong = Math.abs(off) * 100 > toleranceCents;
     const ratio = (tone.offsetSec - tone.onsetSec) / note.durationSec;
     return {
-      ...place,
+      ...placeOf(note),
       verdict: wrong ? "wrong-pitch" : "ok",
       kind: wrong ? (Math.abs(Math.round(off)) === 1 ? "semitone" : "other") : null,
       onset: round(tone.onsetSec, 3),
