@@ -250,7 +250,9 @@ test("the shelf answers what a director asks, and a line says who is ready for i
   await expect(lines).toHaveCount(6);
   await expect(desk.getByRole("row", { name: /Gull Rock/ })).toContainText("3/4");
   await desk.getByRole("link", { name: "Far Shore" }).click();
-  await expect(desk.getByText("0 of 3 players meet nothing new and nothing out of range.")).toBeVisible();
+  await expect(
+    desk.getByText("0 of 3 players meet no new note or rhythm and nothing out of range."),
+  ).toBeVisible();
   const row = desk.getByRole("row", { name: /Flute/ });
   await expect(row).toContainText("G5 A♭5");
   await expect(row).toContainText("key of E♭ major");

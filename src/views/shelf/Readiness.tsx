@@ -22,7 +22,8 @@ export function Readiness({
     <section>
       <h2 className="text-xl">Who is ready</h2>
       <p className="mb-2 text-sm text-quiet">
-        {ready} of {players} players meet nothing new and nothing out of range. Choose a row to see its part.
+        {ready} of {players} players meet no new note or rhythm and nothing out of range. Choose a row to see
+        its part.
       </p>
       <div className="panel overflow-x-auto">
         <table className="table table-sm [&_td]:align-top">
@@ -79,7 +80,7 @@ export function Readiness({
   );
 }
 
-/** Nothing new and nothing out of range. */
+/** The same measure as on the shelf: signs and signatures are told, but nobody waits for them. */
 function isReady(row: ReadinessRow): boolean {
-  return row.newNotes.length + row.newRhythms.length + row.newSigns.length + row.outOfRange.length === 0;
+  return row.newNotes.length + row.newRhythms.length + row.outOfRange.length === 0;
 }
