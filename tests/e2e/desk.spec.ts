@@ -15,7 +15,7 @@ import {
   until,
 } from "../support/application";
 import { line, partFor } from "../support/music";
-import { signInDirector, signInStudent } from "./support";
+import { atWork, signInDirector, signInStudent } from "./support";
 
 // The director's desk by keyboard alone, a phone's compressed recording, long names, a failing network, a class of 150.
 const tune = line("[: Bb4:1 C5:1 D5:2 | Eb5:1 D5:1 C5:2 :] | F5:1 Eb5:1 D5:1 C5:1 | Bb4:4", {
@@ -71,6 +71,12 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(() => application?.close());
 
+/** Opens a page of the desk and waits until it answers to keys and clicks. */
+async function visit(path: string): Promise<void> {
+  await desk.goto(application.url + path);
+  await atWork(desk);
+}
+
 const queue = async () =>
   (await band.director.json<{ queue: { playerName: string; remark: string }[] }>("GET", "/api/takes")).queue;
 
@@ -78,7 +84,7 @@ const send = (player: { person: Person; taskId: string }, bytes: Uint8Array<Arra
   sendTake(player.person, player.taskId, bytes);
 
 test("the desk works by keyboard: hear, go from spot to spot, mark, answer, undo", async () => {
-  await desk.goto(`${application.url}/listen`);
+  await visit("/listen");
   const heading = (name: string) => desk.getByRole("heading", { name: `${name}, Flute` });
   // Worst first: every E flat of the key played as a natural, both times through.
   await expect(heading("Bo Flat")).toBeVisible();
@@ -129,7 +135,7 @@ test("the desk works by keyboard: hear, go from spot to spot, mark, answer, undo
 });
 
 test("a review that cannot be saved keeps what was written", async () => {
-  await desk.goto(`${application.url}/listen`);
+  await visit("/listen");
   await desk.getByLabel("To Bo").fill("Nearly there.");
   await desk.context().setOffline(true);
   await desk.getByRole("button", { name: "Ask again" }).click();
@@ -138,7 +144,7 @@ test("a review that cannot be saved keeps what was written", async () => {
   await desk.context().setOffline(false);
   await desk.getByRole("button", { name: "Ask again" }).click();
   await expect(desk.getByText("All heard")).toBeVisible();
-  await desk.goto(`${application.url}/listen`);
+  await visit("/listen");
   await expect(
     desk.getByText("Nothing waits. Takes appear here as soon as a player sends one."),
   ).toBeVisible();
@@ -178,12 +184,12 @@ test("a long name, on the desk and on a phone, stays inside the page", async ({ 
   const wide = (page: Page) => page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
   await send(players[2]!, writeWav({ samples: new Float32Array(44100), sampleRate: 44100 }));
   await until(async () => (await queue()).some((item) => item.remark === "almost silent"));
-  await desk.goto(`${application.url}/listen`);
+  await visit("/listen");
   await desk.getByRole("link", { name: LONG_NAME }).click();
   await expect(desk.getByRole("heading", { name: `${LONG_NAME}, Flute` })).toBeVisible();
   expect(await wide(desk)).toBeLessThanOrEqual(0);
   for (const path of ["/band", "/growth"]) {
-    await desk.goto(application.url + path);
+    await visit(path);
     await expect(desk.getByText(LONG_NAME).first()).toBeAttached();
     expect(await wide(desk)).toBeLessThanOrEqual(0);
   }
@@ -206,7 +212,7 @@ test("the shelf answers what a director asks, and a line says who is ready for i
   await put("Two by Two", 22, "Bb4:1/2 C5:1/2 D5:1 Eb5:2 | D5:2 C5:2 | Bb4:4");
   await put("Far Shore", 23, "Eb5:1 F5:1 G5:2 | Ab5:2 G5:2 | Eb5:4", -3);
   const lines = desk.locator("tbody tr");
-  await desk.goto(`${application.url}/shelf`);
+  await visit("/shelf");
   await expect(lines).toHaveCount(4);
   await desk.getByLabel("Concert key").selectOption("B♭ major");
   await desk.getByLabel("Without").selectOption("eighth");
@@ -273,15 +279,15 @@ test("150 players are added, shown and given a line without a stumble", async ()
       stage: "five-notes",
       groupIds: [],
     });
-  await desk.goto(`${application.url}/band`);
+  await visit("/band");
   await expect(desk.getByRole("row")).toHaveCount(151);
-  await desk.goto(`${application.url}/shelf`);
+  await visit("/shelf");
   await desk.getByRole("link", { name: "Tide Tables" }).click();
   await desk.getByRole("button", { name: "Put it on their stands" }).click();
   await expect(desk.getByText("It is on 150 stands now.")).toBeVisible();
-  await desk.goto(`${application.url}/week`);
+  await visit("/week");
   await expect(desk.getByText("150 players to hear from")).toBeVisible();
-  await desk.goto(`${application.url}/growth`);
+  await visit("/growth");
   await expect(desk.getByRole("row")).toHaveCount(151);
   const { violations } = await new AxeBuilder({ page: desk }).withTags(["wcag2a", "wcag2aa"]).analyze();
   expect(violations.map((violation) => violation.id)).toEqual([]);

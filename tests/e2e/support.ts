@@ -24,7 +24,7 @@ export async function browserWithMicrophone(sound: Pcm, folder: string): Promise
 }
 
 /** Waits until every island of the page is at work. */
-async function atWork(page: Page): Promise<void> {
+export async function atWork(page: Page): Promise<void> {
   await page.waitForFunction(() => !document.querySelector("astro-island[ssr]"));
 }
 

@@ -59,7 +59,7 @@ function StudentForm({ enter }: { enter: Enter }) {
     z.input<typeof StudentSignIn>,
     unknown,
     z.output<typeof StudentSignIn>
-  >({ resolver: zodResolver(StudentSignIn), defaultValues: { classCode: "", name: "", words: "" } });
+  >({ resolver: zodResolver(StudentSignIn) });
   const { errors, isSubmitting } = formState;
   const ready = useReady();
   return (
@@ -100,7 +100,7 @@ function DirectorForm({ enter }: { enter: Enter }) {
     z.input<typeof DirectorSignIn>,
     unknown,
     z.output<typeof DirectorSignIn>
-  >({ resolver: zodResolver(DirectorSignIn), defaultValues: { email: "", password: "" } });
+  >({ resolver: zodResolver(DirectorSignIn) });
   const { errors, isSubmitting } = formState;
   const ready = useReady();
   return (
