@@ -375,6 +375,16 @@ export function writtenFor(instrument: Instrument, concert: Pitch): Pitch {
   return transposePitch(concert, writtenInterval(instrument));
 }
 
+/** Highest written note of the clarinet's lower register, B♭4: the next one up takes the register key and all fingers. */
+const BELOW_THE_BREAK = 70;
+
+/** Whether the step between two written MIDI notes crosses the break of a clarinet; never for other instruments. */
+export function crossesBreak(instrument: Instrument, a: number, b: number): boolean {
+  return (
+    instrument.family === "clarinets" && Math.min(a, b) <= BELOW_THE_BREAK && Math.max(a, b) > BELOW_THE_BREAK
+  );
+}
+
 const BOTTOM_LINES: Record<Clef, string> = { treble: "E4", bass: "G2", percussion: "E4" };
 
 /** Height of a written note on its staff in letter steps: 0 is the bottom line, 8 the top line, -2 the first ledger line below. */

@@ -1,4 +1,5 @@
 import {
+  crossesBreak,
   type Instrument,
   type Pitch,
   pitchName,
@@ -61,11 +62,7 @@ export function demandsAtGlance(
     newNotes: fresh.map((pitch) => writtenName(pitch, own)),
     newRhythms,
     inRange: midis.every((midi) => midi >= low && midi <= high),
-    crossesBreak:
-      instrument.family === "clarinets" &&
-      midis.some(
-        (midi, i) => i > 0 && Math.min(midi, midis[i - 1]!) <= 70 && Math.max(midi, midis[i - 1]!) >= 71,
-      ),
+    crossesBreak: midis.some((midi, i) => i > 0 && crossesBreak(instrument, midis[i - 1]!, midi)),
   };
 }
 

@@ -1,4 +1,5 @@
 import {
+  crossesBreak,
   type Fingering,
   fingeringFor,
   type HoleFingering,
@@ -135,12 +136,8 @@ function woodwindChange(
   instrument: Instrument,
   names: string,
 ): Snag[] {
-  const [low, high] = [
-    Math.min(pitchToMidi(from), pitchToMidi(to)),
-    Math.max(pitchToMidi(from), pitchToMidi(to)),
-  ];
-  if (instrument.family === "clarinets" && low <= 70 && high >= 71) {
-    const throat = low >= 67;
+  if (crossesBreak(instrument, pitchToMidi(from), pitchToMidi(to))) {
+    const throat = Math.min(pitchToMidi(from), pitchToMidi(to)) >= 67;
     return [
       {
         kind: "break",

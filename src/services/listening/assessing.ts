@@ -64,7 +64,7 @@ export async function assessStoredTake(takeId: string): Promise<void> {
   }
   const storeKey = `takes/${take.bandId}/${take.id}.canonical.flac`;
   await mediaStore().put(storeKey, answer.flac);
-  await keepAnswer(take, answer, storeKey);
+  await keepAnswer(take, part, answer, storeKey);
 }
 
 /** After the last attempt the take says so itself, and still waits for the director's ear. */
@@ -99,11 +99,11 @@ async function whatWasAsked(take: Take): Promise<{ part: Score; options: AssessO
 
 async function keepAnswer(
   take: Take,
+  part: Score,
   answer: Extract<AssessAnswer, { readable: true }>,
   storeKey: string,
 ): Promise<void> {
   const { assessment } = answer;
-  const { part } = await whatWasAsked(take);
   const id = uuid();
   try {
     await database().transaction(async (transaction) => {

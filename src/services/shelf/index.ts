@@ -160,11 +160,16 @@ export async function partsForGroup(actor: Actor, lineId: string, groupId: strin
   const seats = seatsFor(revision.score.parts[0].clef === "percussion", members).sort(
     (a, b) => place(a.instrumentId) - place(b.instrumentId),
   );
-  const parts: PrintedPart[] = [];
-  for (const { playerName, instrumentId, stage } of seats) {
-    parts.push({ playerName, part: await partView(revision.score, instrumentId, stage, "medium") });
-  }
-  return parts;
+  // A section shares one part, made once.
+  const made = new Map<string, Promise<PartView>>();
+  return Promise.all(
+    seats.map(async ({ playerName, instrumentId, stage }) => {
+      const key = `${instrumentId}/${stage}`;
+      const part = made.get(key) ?? partView(revision.score, instrumentId, stage, "medium");
+      made.set(key, part);
+      return { playerName, part: await part };
+    }),
+  );
 }
 
 /** How ready the band is for a line, by instrument and stage. */
