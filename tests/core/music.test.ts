@@ -1,3 +1,4 @@
+import { Key, Note } from "tonal";
 import { describe, expect, it } from "vitest";
 import {
   fingeringFor,
@@ -6,11 +7,13 @@ import {
   INSTRUMENTS,
   instrumentById,
   keyName,
+  type Letter,
   midiToHz,
   parsePitch,
   partialCents,
   pitchId,
   pitchToMidi,
+  readFingering,
   signatureAlter,
   spellMidi,
   tendencyText,
@@ -199,5 +202,175 @@ describe("pitch and frequency", () => {
   it("refuses a tuning reference nobody uses", () => {
     expect(() => midiToHz(69, 300)).toThrow(RangeError);
     expect(() => parsePitch("H4")).toThrow(/not a pitch/);
+  });
+});
+
+describe("builds of an instrument", () => {
+  const of = (instrument: string, note: string, variant: string) =>
+    fingeringFor(instrumentById(instrument), parsePitch(note), { variant })!.choices.map(fingeringText);
+
+  // Derived by hand from the harmonic series of each tube; which side of a double horn is taken where is common practice,
+  // no published source.
+  it.each([
+    ["horn", "F4", "single-f", "1"],
+    ["horn", "F4", "single-b-flat", "open"],
+    ["horn", "C5", "single-b-flat", "open"],
+    ["horn", "E4", "single-b-flat", "2"],
+    ["horn", "F4", "double", "1"],
+    ["horn", "G4", "double", "open"],
+    ["horn", "A4", "double", "T open"],
+    ["horn", "C5", "double", "T open"],
+    ["trombone", "C3", "straight", "6th position"],
+    ["trombone", "C3", "trigger", "T 1st position"],
+    ["trombone", "F2", "trigger", "T 1st position"],
+    ["trombone", "D3", "trigger", "4th position"],
+    ["euphonium", "C3", "three-valves", "1-3"],
+    ["euphonium", "C3", "four-valves", "4"],
+    ["euphonium", "B2", "four-valves", "2-4"],
+    ["tuba", "Eb1", "four-valves", "1-4"],
+  ])("%s plays %s on a %s with %s first", (instrument, note, variant, first) => {
+    expect(of(instrument, note, variant)[0]).toBe(first);
+  });
+
+  it("keeps the other way as an alternate, and the third valve alone beside 1-2", () => {
+    expect(of("horn", "A4", "double")).toContain("1-2");
+    expect(of("trombone", "C3", "trigger")).toContain("6th position");
+    expect(of("trumpet", "A4", "")).toEqual(["1-2", "3"]);
+  });
+
+  it("a fourth valve brings 1-3's note closer to pitch", () => {
+    expect(Math.round(valveCents([4]))).toBe(0);
+    expect(Math.abs(valveCents([2, 4]))).toBeLessThan(Math.abs(valveCents([1, 2, 3])));
+  });
+
+  it("says where the slide is a long reach", () => {
+    const of = (note: string) =>
+      tendencyText(fingeringFor(instrumentById("trombone"), parsePitch(note))!.choices[0]!);
+    expect(of("C3")).toContain("long reach");
+    expect(of("D3")).toBeNull();
+  });
+});
+
+describe("a director's own fingering", () => {
+  it("reads back every fingering of every chart from its own text", () => {
+    for (const instrument of INSTRUMENTS) {
+      for (const how of [
+        instrument.fingering,
+        ...(instrument.variants ?? []).map((each) => each.fingering),
+      ]) {
+        const variant = instrument.variants?.find((each) => each.fingering === how)?.id ?? null;
+        for (let midi = 24; midi < 100; midi++) {
+          for (const choice of fingeringFor(instrument, spellMidi(midi, -2), { variant })?.choices ?? []) {
+            const back = readFingering(how, fingeringText(choice));
+            expect(back && fingeringText(back)).toBe(fingeringText(choice));
+          }
+        }
+      }
+    }
+  });
+
+  it.each([
+    ["trumpet", "4"],
+    ["trumpet", "3-1"],
+    ["trumpet", "T 1"],
+    ["trombone", "8"],
+    ["clarinet", "T 12"],
+    ["bells", "1"],
+    ["flute", ""],
+  ])("refuses for the %s: %s", (instrument, typed) => {
+    expect(readFingering(instrumentById(instrument).fingering, typed)).toBeNull();
+  });
+
+  it("comes first, counts as verified, and leaves the chart's as alternates", () => {
+    const clarinet = instrumentById("clarinet");
+    const own = new Map([[63, readFingering("clarinet", "T 1-- | 1-- ")!]]);
+    const choice = fingeringFor(clarinet, parsePitch("Eb4"), { own })!;
+    expect(choice.verified).toBe(true);
+    expect(choice.choices.map(fingeringText)).toEqual(["T 1-- | 1--", "T 12- | --- + side E♭"]);
+    expect(fingeringFor(clarinet, parsePitch("E4"), { own })!.verified).toBe(false);
+  });
+});
+
+describe("instrument data", () => {
+  const pitched = INSTRUMENTS.filter((instrument) => instrument.ranges);
+
+  it("keeps every range in order: five notes inside the first year inside the second, the tessitura inside the first year", () => {
+    for (const { name, ranges, tessitura } of pitched) {
+      const [five, first, second, easy] = [
+        ranges!.fiveNotes,
+        ranges!.firstYear,
+        ranges!.secondYear,
+        tessitura!,
+      ].map((range) => range.map((note) => pitchToMidi(parsePitch(note))) as [number, number]);
+      expect(five![1], name).toBeGreaterThan(five![0]);
+      expect(first![0], name).toBeLessThanOrEqual(five![0]);
+      expect(first![1], name).toBeGreaterThanOrEqual(five![1]);
+      expect(second![0], name).toBeLessThanOrEqual(first![0]);
+      expect(second![1], name).toBeGreaterThanOrEqual(first![1]);
+      expect(easy![0], name).toBeGreaterThanOrEqual(first![0]);
+      expect(easy![1], name).toBeLessThanOrEqual(first![1]);
+    }
+  });
+
+  it("has a fingering for every note of the two-year range of every wind instrument, but the bassoon's C♯4", () => {
+    const missing = pitched
+      .filter((instrument) => instrument.fingering !== "none")
+      .flatMap((instrument) => {
+        const [low, high] = instrument.ranges!.secondYear.map((note) => pitchToMidi(parsePitch(note)));
+        return Array.from({ length: high! - low! + 1 }, (_, i) => spellMidi(low! + i, 1))
+          .filter((pitch) => !fingeringFor(instrument, pitch))
+          .map((pitch) => `${instrument.id} ${pitchId(pitch)}`);
+      });
+    expect(missing).toEqual(["bassoon C#4"]);
+  });
+
+  it("tells a tuning note, snags and cautions for everybody who needs them, and no two instruments share a short name", () => {
+    for (const instrument of INSTRUMENTS) {
+      expect(instrument.typicalSnags.length, instrument.name).toBeGreaterThan(0);
+      expect(instrument.cautions.length, instrument.name).toBeGreaterThan(0);
+      if (instrument.tuningNote) expect(pitchToMidi(parsePitch(instrument.tuningNote))).toBeGreaterThan(30);
+      if (typeof instrument.fingering !== "string") continue;
+      expect(instrument.tuningNote === null, instrument.name).toBe(
+        !/flutes|reeds|clarinets|saxes|strings/.test(instrument.family),
+      );
+    }
+    expect(new Set(INSTRUMENTS.map((each) => each.short)).size).toBe(INSTRUMENTS.length);
+  });
+});
+
+describe("intervals and keys against a music theory library", () => {
+  it("agrees with tonal on transposed pitches, MIDI numbers and key signatures", () => {
+    // tonal 6.4 (npm), an independent implementation.
+    const name = (pitch: string) => pitch.replace("♭", "b").replace("♯", "#");
+    const intervals: Record<string, string> = {
+      clarinet: "2M",
+      trumpet: "2M",
+      "sax-alto": "6M",
+      "sax-bari": "13M",
+      horn: "5P",
+      "clarinet-bass": "9M",
+      "clarinet-eb": "-3m",
+      bells: "-15P",
+      xylophone: "-8P",
+      "string-bass": "8P",
+    };
+    for (const [id, interval] of Object.entries(intervals)) {
+      for (let midi = 41; midi < 85; midi++) {
+        const concert = spellMidi(midi, midi % 2 ? -3 : 2);
+        expect(pitchId(writtenFor(instrumentById(id), concert)), `${id} ${pitchId(concert)}`).toBe(
+          Note.transpose(pitchId(concert), interval),
+        );
+        expect(pitchToMidi(concert)).toBe(Note.midi(pitchId(concert)));
+      }
+    }
+    for (let fifths = -7; fifths <= 7; fifths++) {
+      const tonic = name(keyName(fifths).replace(" major", ""));
+      expect(Key.majorKey(tonic).alteration).toBe(fifths);
+      expect(Key.minorKey(name(keyName(fifths, "minor").replace(" minor", ""))).alteration).toBe(fifths);
+      for (const note of Key.majorKey(tonic).scale)
+        expect(signatureAlter(fifths, note[0] as Letter)).toBe(
+          (note.match(/#/g) ?? []).length - (note.match(/b/g) ?? []).length,
+        );
+    }
   });
 });

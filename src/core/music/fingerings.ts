@@ -1,4 +1,4 @@
-import type { Instrument } from "./instruments";
+import { type BrassTube, fingeringOf, type Instrument, type NoteFinding } from "./instruments";
 import { type Pitch, parsePitch, pitchToMidi } from "./pitch";
 
 /** Woodwind keys: which of the six main fingers are down, the thumb, the octave or register key, and named extra keys. */
@@ -12,16 +12,19 @@ export interface HoleFingering {
 }
 export interface ValveFingering {
   kind: "valves";
-  /** Valves down, a subset of 1, 2, 3; empty is open. */
+  /** Valves down, a subset of 1 to 4; empty is open. */
   valves: number[];
+  /** The thumb valve of a double horn is down. */
+  thumb?: true;
   partial: number;
   /** How far the nominal note lies from equal temperament before lips and slides correct it, cents, + is sharp. */
   cents: number;
 }
 export interface SlideFingering {
   kind: "slide";
-  /** 1 to 7. */
+  /** 1 to 7; with the trigger the positions lie further apart and there are fewer. */
   position: number;
+  trigger?: true;
   partial: number;
   /** How far the partial lies from equal temperament with the slide in the nominal position, cents, + is sharp. */
   cents: number;
@@ -34,42 +37,50 @@ export interface FingeringChoice {
   verified: boolean;
 }
 
+export interface FingeringOptions {
+  /** Build of the instrument, an id of its `variants`; the usual one when left out. */
+  variant?: string | null;
+  /** What a director has set or confirmed for the instrument, by written MIDI number: it comes first and counts as verified. */
+  own?: ReadonlyMap<number, Fingering>;
+}
+
 /**
  * Fingerings or positions for a written note, first choice first; null where the instrument has none or the
  * chart does not reach. Brass follows from the harmonic series and the valve table (common practice, no
  * published source); woodwind charts below are from memory and marked unverified.
  */
-export function fingeringFor(instrument: Instrument, written: Pitch): FingeringChoice | null {
-  const how = instrument.fingering;
-  if (how === "none") return null;
-  if (typeof how === "string") {
-    const text = CHARTS[how][pitchToMidi(written)];
-    return text ? { choices: [readHoles(text)], verified: false } : null;
-  }
-  const choices = brassChoices(how.openPartials, pitchToMidi(written));
-  if (choices.length === 0) return null;
-  return {
-    verified: true,
-    choices: choices.map(({ partial, semitones }) =>
-      how.series === "slide"
-        ? { kind: "slide", position: semitones + 1, partial, cents: Math.round(partialCents(partial)) }
-        : {
-            kind: "valves",
-            valves: VALVES_BY_SEMITONES[semitones]!,
-            partial,
-            cents: Math.round(partialCents(partial) + valveCents(VALVES_BY_SEMITONES[semitones]!)),
-          },
-    ),
-  };
+export function fingeringFor(
+  instrument: Instrument,
+  written: Pitch,
+  options: FingeringOptions = {},
+): FingeringChoice | null {
+  const midi = pitchToMidi(written);
+  const chart = chartChoice(fingeringOf(instrument, options.variant), midi);
+  const own = options.own?.get(midi);
+  if (!own) return chart;
+  const others = (chart?.choices ?? []).filter((choice) => fingeringText(choice) !== fingeringText(own));
+  return { choices: [own, ...others], verified: true };
 }
 
-/** Fingering as a short text: "T 123 | 12-", "1-3", "open", "4th position". */
+function chartChoice(how: NoteFinding, midi: number): FingeringChoice | null {
+  if (how === "none") return null;
+  if (typeof how === "string") {
+    const texts = CHARTS[how][midi];
+    return texts ? { choices: texts.map(readHoles), verified: false } : null;
+  }
+  const choices = brassChoices(how, midi);
+  return choices.length > 0 ? { choices, verified: true } : null;
+}
+
+const POSITIONS = ["1st", "2nd", "3rd", "4th", "5th", "6th", "7th"];
+
+/** Fingering as a short text: "T 123 | 12-", "1-3", "open", "4th position"; "T" before valves or a position is the thumb. */
 export function fingeringText(fingering: Fingering): string {
   switch (fingering.kind) {
     case "valves":
-      return fingering.valves.length === 0 ? "open" : fingering.valves.join("-");
+      return `${fingering.thumb ? "T " : ""}${fingering.valves.length === 0 ? "open" : fingering.valves.join("-")}`;
     case "slide":
-      return `${["1st", "2nd", "3rd", "4th", "5th", "6th", "7th"][fingering.position - 1]} position`;
+      return `${fingering.trigger ? "T " : ""}${POSITIONS[fingering.position - 1]} position`;
     case "holes": {
       const hand = (from: number) =>
         [0, 1, 2]
@@ -83,17 +94,82 @@ export function fingeringText(fingering: Fingering): string {
   }
 }
 
+/**
+ * Reads what a director types for a note, in the form that `fingeringText` writes: "1-3" or "open" for valves, "4" or
+ * "4th position" for a slide, "T 123 | 12- + E♭" for a woodwind, "½" or "h" for a half-hole.
+ * @returns null when the text is no fingering of this kind of instrument
+ */
+export function readFingering(how: NoteFinding, text: string): Fingering | null {
+  const clean = text.trim();
+  if (how === "none") return null;
+  if (typeof how === "string") {
+    const [, head = "", left, right, extra = ""] =
+      /^((?:[RT]\s+)*)([1½h-][2-][3-])\s*\|?\s*([1½h-][2-][3-])\s*((?:\+\s*[^+]{1,12})*)$/u.exec(clean) ?? [];
+    if (!left || !right) return null;
+    const keys = extra
+      .split("+")
+      .map((key) => key.trim().replace(/ /g, "_"))
+      .filter(Boolean);
+    return readHoles([head.trim(), (left + right).replaceAll("½", "h"), ...keys].filter(Boolean).join(" "));
+  }
+  const [, thumb, rest = ""] = /^(T\s*)?(.+)$/.exec(clean) ?? [];
+  if (thumb && !how.thumb) return null;
+  if (how.series === "slide") {
+    const [, position] = /^([1-7])(?:st|nd|rd|th)?(?: position)?$/.exec(rest) ?? [];
+    if (!position) return null;
+    return {
+      kind: "slide",
+      position: Number(position),
+      ...(thumb ? { trigger: true as const } : {}),
+      partial: 0,
+      cents: 0,
+    };
+  }
+  const valves = /^(?:open|0)$/i.test(rest) ? [] : rest.split(/[-\s]*/).map(Number);
+  const highest = how.fourthValve ? 4 : 3;
+  const rising = valves.every((valve, i) => valve >= 1 && valve <= highest && valve > (valves[i - 1] ?? 0));
+  if (!rising) return null;
+  return { kind: "valves", valves, ...(thumb ? { thumb: true as const } : {}), partial: 0, cents: 0 };
+}
+
 /** Below this nobody asks a beginner to correct a note, cents. */
 const TENDENCY_CENTS = 12;
 
+/** From here on the slide is a long reach for a child's arm. */
+const LONG_REACH = 6;
+
 /** What a brass player should expect of a note, such as "runs 32 cents sharp"; null where it lies well or is no brass. */
 export function tendencyText(fingering: Fingering): string | null {
-  if (fingering.kind === "holes" || Math.abs(fingering.cents) < TENDENCY_CENTS) return null;
-  return `runs ${Math.abs(fingering.cents)} cents ${fingering.cents > 0 ? "sharp" : "flat"}`;
+  if (fingering.kind === "holes") return null;
+  const runs =
+    Math.abs(fingering.cents) >= TENDENCY_CENTS
+      ? `runs ${Math.abs(fingering.cents)} cents ${fingering.cents > 0 ? "sharp" : "flat"}`
+      : "";
+  const reach =
+    fingering.kind === "slide" && fingering.position >= LONG_REACH ? "a long reach for small arms" : "";
+  return [runs, reach].filter(Boolean).join("; ") || null;
 }
 
-/** Valves for a fall of n semitones: 2 = 1, 1 = 2, 1-2 = 3, 2-3 = 4, 1-3 = 5, 1-2-3 = 6. */
-const VALVES_BY_SEMITONES = [[], [2], [1], [1, 2], [2, 3], [1, 3], [1, 2, 3]];
+/** Valves for a fall of n semitones, first choice first: 2 = 1, 1 = 2, 1-2 = 3 (or 3), 2-3 = 4, 1-3 = 5, 1-2-3 = 6. */
+const THREE_VALVES = [[[]], [[2]], [[1]], [[1, 2], [3]], [[2, 3]], [[1, 3]], [[1, 2, 3]]];
+/** The fourth valve is five semitones: 4 stands for 1-3, 2-4 for 1-2-3, and more reach below. */
+const FOUR_VALVES = [
+  ...THREE_VALVES.slice(0, 5),
+  [[4], [1, 3]],
+  [
+    [2, 4],
+    [1, 2, 3],
+  ],
+  [[1, 4]],
+  [[1, 2, 4]],
+  [[2, 3, 4]],
+  [[1, 3, 4]],
+  [[1, 2, 3, 4]],
+];
+const SLIDE_SEMITONES = 6;
+/** With the trigger the tube is a fourth longer, and so are its semitones: a fifth one would lie past the end of the slide. */
+const TRIGGER_SEMITONES = 4;
+
 /**
  * Deviation of a partial from equal temperament in cents: 1200 log2(n) against the nearest semitone.
  * From the definition of the harmonic series; the 5th is 14 flat, the 7th 31 flat.
@@ -105,11 +181,11 @@ export function partialCents(partial: number): number {
 
 /**
  * How sharp a combination of valves runs, in cents. Each valve alone adds the length for its own fall (2 = 1 semitone,
- * 1 = 2, 3 = 3); together they fall short, since each length was cut for the open tube:
+ * 1 = 2, 3 = 3, 4 = 5); together they fall short, since each length was cut for the open tube:
  * fall = 1200 log2(1 + sum of (2^(semitones / 12) - 1)).
  */
 export function valveCents(valves: readonly number[]): number {
-  const semitones = { 1: 2, 2: 1, 3: 3 } as Record<number, number>;
+  const semitones = { 1: 2, 2: 1, 3: 3, 4: 5 } as Record<number, number>;
   const nominal = valves.reduce((sum, valve) => sum + semitones[valve]!, 0);
   const length = valves.reduce((sum, valve) => sum + 2 ** (semitones[valve]! / 12) - 1, 1);
   return 100 * nominal - 1200 * Math.log2(length);
@@ -118,15 +194,65 @@ export function valveCents(valves: readonly number[]): number {
 /** Partials that run far from the tempered note: never a first choice. */
 const SPARE_PARTIALS = new Set([7, 9]);
 
-function brassChoices(openPartials: Record<number, string>, midi: number) {
-  return Object.entries(openPartials)
-    .map(([partial, name]) => ({ partial: Number(partial), semitones: pitchToMidi(parsePitch(name)) - midi }))
-    .filter(({ semitones }) => semitones >= 0 && semitones <= 6)
+/** A thumb valve without a fixed place for it is worth so many semitones of slide. */
+const THUMB_COST = 3;
+
+/** Every partial and lengthening that gives the note: far partials last, then the favoured tube, then the shortest way. */
+function brassChoices(tube: BrassTube, midi: number): (ValveFingering | SlideFingering)[] {
+  const thumbFirst = tube.thumb?.from ? midi >= pitchToMidi(parsePitch(tube.thumb.from)) : false;
+  const fixed = tube.thumb?.from !== null;
+  const cost = ({ semitones, thumb }: TubeNote) =>
+    semitones + (fixed ? (thumb !== thumbFirst ? 100 : 0) : thumb ? THUMB_COST : 0);
+  return [
+    ...tubeNotes(tube, tube.openPartials, midi, false),
+    ...(tube.thumb ? tubeNotes(tube, tube.thumb.openPartials, midi, true) : []),
+  ]
     .sort(
       (a, b) =>
-        Number(SPARE_PARTIALS.has(a.partial)) - Number(SPARE_PARTIALS.has(b.partial)) ||
-        a.semitones - b.semitones,
-    );
+        Number(SPARE_PARTIALS.has(a.fingering.partial)) - Number(SPARE_PARTIALS.has(b.fingering.partial)) ||
+        cost(a) - cost(b),
+    )
+    .map(({ fingering }) => fingering);
+}
+
+interface TubeNote {
+  semitones: number;
+  thumb: boolean;
+  fingering: ValveFingering | SlideFingering;
+}
+
+function tubeNotes(
+  tube: BrassTube,
+  openPartials: Record<number, string>,
+  midi: number,
+  thumb: boolean,
+): TubeNote[] {
+  return Object.entries(openPartials).flatMap(([number, name]): TubeNote[] => {
+    const partial = Number(number);
+    const semitones = pitchToMidi(parsePitch(name)) - midi;
+    if (semitones < 0) return [];
+    if (tube.series === "slide") {
+      if (semitones > (thumb ? TRIGGER_SEMITONES : SLIDE_SEMITONES)) return [];
+      const fingering: SlideFingering = {
+        kind: "slide",
+        position: semitones + 1,
+        ...(thumb ? { trigger: true } : {}),
+        partial,
+        cents: Math.round(partialCents(partial)),
+      };
+      return [{ semitones, thumb, fingering }];
+    }
+    return ((tube.fourthValve ? FOUR_VALVES : THREE_VALVES)[semitones] ?? []).map((valves) => {
+      const fingering: ValveFingering = {
+        kind: "valves",
+        valves,
+        ...(thumb ? { thumb: true } : {}),
+        partial,
+        cents: Math.round(partialCents(partial) + valveCents(valves)),
+      };
+      return { semitones, thumb, fingering };
+    });
+  });
 }
 
 /** Reads the chart shorthand: "R" register or octave key, "T" thumb, six fingers with "-" for up and "h" for half, then extra keys. */
@@ -142,21 +268,25 @@ function readHoles(text: string): HoleFingering {
   };
 }
 
-function chart(rows: string): Record<number, string> {
+/** One row a note: its name, then fingerings, alternates after a slash. */
+function chart(rows: string): Record<number, string[]> {
   return Object.fromEntries(
     rows
       .trim()
       .split("\n")
       .map((row) => {
         const [note, ...fingering] = row.trim().split(/\s+/);
-        return [pitchToMidi(parsePitch(note!)), fingering.join(" ")];
+        return [pitchToMidi(parsePitch(note!)), fingering.join(" ").split(" / ")];
       }),
   );
 }
 
-// From memory, unverified. Fingers: left 1 2 3, right 1 2 3; "-" is up, "h" half-holed.
+// From memory, unverified. Fingers: left 1 2 3, right 1 2 3; "-" is up, "h" half-holed; alternates after a slash.
+// T is the thumb: the B key on the flute, the hole on the clarinet, the whisper key on the bassoon.
 const CHARTS = {
   flute: chart(`
+    C4  T 123123 low_C
+    C#4 T 123123 low_C♯
     D4  T 123123
     Eb4 T 123123 E♭
     E4  T 12312- E♭
@@ -165,7 +295,7 @@ const CHARTS = {
     G4  T 123--- E♭
     Ab4 T 123--- G♯ E♭
     A4  T 12---- E♭
-    Bb4 T 1--1-- E♭
+    Bb4 T 1--1-- E♭ / T 1----- thumb_B♭ E♭
     B4  T 1----- E♭
     C5  1----- E♭
     Db5 ------ E♭
@@ -177,15 +307,23 @@ const CHARTS = {
     G5  T 123--- E♭
     Ab5 T 123--- G♯ E♭
     A5  T 12---- E♭
-    Bb5 T 1--1-- E♭
+    Bb5 T 1--1-- E♭ / T 1----- thumb_B♭ E♭
     B5  T 1----- E♭
     C6  1----- E♭
-    D6  T -23--- E♭`),
+    C#6 ------ E♭
+    D6  T -23--- E♭
+    Eb6 T 123123 G♯ E♭
+    E6  T 12-12- E♭
+    F6  T 1-31-- E♭
+    F#6 T 1-3--3 E♭
+    G6  123--- E♭`),
   oboe: chart(`
+    C4  123123 low_C
+    C#4 123123 C♯
     D4  123123
     Eb4 123123 E♭
     E4  12312-
-    F4  1231-3
+    F4  1231-3 / 1231-- F
     F#4 1231--
     G4  123---
     Ab4 123--- G♯
@@ -193,12 +331,47 @@ const CHARTS = {
     Bb4 12-1--
     B4  1-----
     C5  1--1--
+    C#5 h23123 C♯
     D5  h23123
     Eb5 h23123 E♭
     E5  R 12312-
-    F5  R 1231-3
+    F5  R 1231-3 / R 1231-- F
     F#5 R 1231--
-    G5  R 123---`),
+    G5  R 123---
+    Ab5 R 123--- G♯
+    A5  12---- side_octave
+    Bb5 12-1-- side_octave
+    B5  1----- side_octave
+    C6  1--1-- side_octave`),
+  bassoon: chart(`
+    Bb1 123123 low_B♭ E F
+    B1  123123 low_B E F
+    C2  123123 low_C E F
+    C#2 123123 low_C low_D C♯ F
+    D2  123123 low_D E F
+    Eb2 123123 low_D E♭ F
+    E2  T 123123 E F
+    F2  T 123123 F
+    F#2 T 123123 F♯
+    G2  T 123123
+    Ab2 T 123123 G♯
+    A2  T 12312-
+    Bb2 T 12312- B♭
+    B2  T 1231--
+    C3  T 123---
+    C#3 T 123--- C♯
+    D3  T 12----
+    Eb3 T 1-3---
+    E3  T 1-----
+    F3  T ------
+    F#3 T h23123 F♯
+    G3  T h23123
+    Ab3 T h23123 G♯
+    A3  12312-
+    Bb3 12312- B♭
+    B3  1231--
+    C4  123---
+    D4  12----`),
   clarinet: chart(`
     E3  T 123123 E
     F3  T 123123 F
@@ -207,18 +380,18 @@ const CHARTS = {
     Ab3 T 123123 A♭
     A3  T 12312-
     Bb3 T 1231--
-    B3  T 123-2-
+    B3  T 123-2- / T 1231-- side_B
     C4  T 123---
     C#4 T 123--- C♯
     D4  T 12----
-    Eb4 T 12---- side_E♭
+    Eb4 T 12---- side_E♭ / T 1--1--
     E4  T 1-----
     F4  T ------
-    F#4 1-----
+    F#4 1----- / T ------ side_F♯
     G4  ------
     Ab4 ------ G♯
     A4  ------ A
-    Bb4 R ------ A
+    Bb4 R ------ A / ------ A side_B♭
     B4  R T 123123 E
     C5  R T 123123 F
     C#5 R T 123123 F♯
@@ -226,29 +399,41 @@ const CHARTS = {
     Eb5 R T 123123 A♭
     E5  R T 12312-
     F5  R T 1231--
-    F#5 R T 123-2-
-    G5  R T 123---`),
+    F#5 R T 123-2- / R T 1231-- side_B
+    G5  R T 123---
+    Ab5 R T 123--- C♯
+    A5  R T 12----
+    Bb5 R T 12---- side_E♭ / R T 1--1--
+    B5  R T 1-----
+    C6  R T ------`),
   sax: chart(`
+    Bb3 123123 low_B♭
+    B3  123123 low_B
     C4  123123 low_C
+    C#4 123123 low_C♯
     D4  123123
     Eb4 123123 E♭
     E4  12312-
     F4  1231--
-    F#4 123-2-
+    F#4 123-2- / 1231-- side_F♯
     G4  123---
     G#4 123--- G♯
     A4  12----
-    Bb4 12---- side_B♭
+    Bb4 12---- side_B♭ / 1----- bis / 1--1--
     B4  1-----
-    C5  -2----
+    C5  -2---- / 1----- side_C
     C#5 ------
     D5  R 123123
     Eb5 R 123123 E♭
     E5  R 12312-
     F5  R 1231--
-    F#5 R 123-2-
+    F#5 R 123-2- / R 1231-- side_F♯
     G5  R 123---
     G#5 R 123--- G♯
     A5  R 12----
-    Bb5 R 12---- side_B♭`),
+    Bb5 R 12---- side_B♭ / R 1----- bis / R 1--1--
+    B5  R 1-----
+    C6  R -2---- / R 1----- side_C
+    C#6 R ------
+    D6  R ------ palm_D`),
 };

@@ -1,5 +1,7 @@
 import { type Interval, invertInterval, type Pitch, parsePitch, staffStep, transposePitch } from "./pitch";
 
+/** Where an instrument stands in the band's balance: each higher voice is softer than the one below. */
+export type BalanceVoice = "soprano" | "alto" | "tenor" | "bass" | "none";
 export type Family =
   | "flutes"
   | "double reeds"
@@ -25,18 +27,42 @@ export interface Instrument {
   clef: Clef;
   /** From the written to the sounding pitch; all zero when it sounds as written. */
   soundsBy: Interval;
-  /** Written ranges by how far a player is. Empty for unpitched instruments. */
+  /** Written ranges by how far a player is; null for unpitched instruments. */
   ranges: { fiveNotes: Range; firstYear: Range; secondYear: Range } | null;
+  /** Where a first-year player sounds well without effort, written; null for unpitched instruments. */
+  tessitura: Range | null;
   /** How notes are found: an own chart, the harmonic series with valves or slide, or no fingering. */
-  fingering:
-    | "flute"
-    | "oboe"
-    | "clarinet"
-    | "sax"
-    | "none"
-    | { series: "valves" | "slide"; openPartials: Record<number, string> };
+  fingering: NoteFinding;
+  /** Builds of the instrument that finger differently; a player has one of them. The first is what `fingering` describes. */
+  variants?: readonly InstrumentVariant[];
+  /** How the upper register comes about, one sentence. */
+  overblows: string;
+  voice: BalanceVoice;
+  /** The concert note a band tunes this instrument to, scientific pitch notation; null where there is nothing to tune. */
+  tuningNote: string | null;
+  /** Where beginners stumble, one sentence each. */
+  typicalSnags: readonly string[];
+  /** Said where the act happens; never medical advice. */
+  cautions: readonly string[];
   /** Light legato tongue in slurs is correct (a slide would smear). */
   legatoTongue?: true;
+}
+
+/** A brass tube: its open written notes by partial, and what lengthens it. */
+export interface BrassTube {
+  series: "valves" | "slide";
+  openPartials: Record<number, string>;
+  /** A fourth valve, five semitones long. */
+  fourthValve?: true;
+  /** A second tube behind a thumb valve or trigger: its own open notes; from `from` upward (horn) it is the first choice. */
+  thumb?: { openPartials: Record<number, string>; from: string | null };
+}
+export type NoteFinding = "flute" | "oboe" | "bassoon" | "clarinet" | "sax" | "none" | BrassTube;
+
+export interface InstrumentVariant {
+  id: string;
+  name: string;
+  fingering: NoteFinding;
 }
 
 const asWritten: Interval = { letters: 0, semitones: 0 };
@@ -66,50 +92,160 @@ const hornSeries = {
 const tenorBrassSeries = { 2: "Bb2", 3: "F3", 4: "Bb3", 5: "D4", 6: "F4", 7: "Ab4", 8: "Bb4" };
 const tubaSeries = { 2: "Bb1", 3: "F2", 4: "Bb2", 5: "D3", 6: "F3", 7: "Ab3", 8: "Bb3" };
 
-const clarinetRanges = {
-  fiveNotes: ["C4", "G4"],
-  firstYear: ["F3", "C5"],
-  secondYear: ["E3", "G5"],
+// The B♭ side of a horn lies a fourth above the F side; read on parts in F.
+const hornSeriesBb = {
+  2: "F3",
+  3: "C4",
+  4: "F4",
+  5: "A4",
+  6: "C5",
+  7: "Eb5",
+  8: "F5",
+  9: "G5",
+  10: "A5",
+};
+// The trigger makes a tenor trombone a trombone in F.
+const triggerSeries = { 2: "F2", 3: "C3", 4: "F3", 5: "A3", 6: "C4" };
+
+const LIPS = "Rest as much as you play; stop at pain, numbness or dizziness.";
+const NO_FORCE = "Never force a high note or press the mouthpiece; go up one semitone at a time.";
+const STUCK = "A stuck mouthpiece goes to a repair technician; no force, no pliers.";
+const REED = "Put the reed on last and take it off after playing; reeds and mouthpieces are personal.";
+const LOUD =
+  "A band room is loud: keep distance and time in mind, and follow your school's rule for hearing.";
+const WEIGHT = "Let the strap or stand carry the weight; sit so that hands and neck stay free.";
+
+const fluteKind = {
+  family: "flutes",
+  clef: "treble",
+  ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["F4", "D6"], secondYear: ["C4", "G6"] },
+  tessitura: ["Bb4", "Bb5"],
+  fingering: "flute",
+  overblows: "At the octave, by lips and faster air; on D5 and E♭5 the left index finger lifts.",
+  voice: "soprano",
+  typicalSnags: [
+    "D5 and E♭5 with the left index finger down speak an octave low or not at all.",
+    "C5 to D5 changes almost every finger.",
+    "The right little finger is forgotten on most notes.",
+  ],
+  cautions: [LIPS, "Breathing exercises are done seated; a light head is a sign to pause."],
 } as const;
-const saxRanges = { fiveNotes: ["G4", "D5"], firstYear: ["D4", "G5"], secondYear: ["Bb3", "D6"] } as const;
-const trumpetRanges = {
-  fiveNotes: ["C4", "G4"],
-  firstYear: ["Bb3", "D5"],
-  secondYear: ["G3", "G5"],
+const clarinetKind = {
+  family: "clarinets",
+  clef: "treble",
+  ranges: { fiveNotes: ["C4", "G4"], firstYear: ["F3", "C5"], secondYear: ["E3", "G5"] },
+  tessitura: ["G3", "G4"],
+  fingering: "clarinet",
+  overblows: "At the twelfth, with the register key: low F becomes C5.",
+  typicalSnags: [
+    "The break: from throat A or B♭ to B or C every finger goes down at once.",
+    "One leaking hole makes the low notes squeak or stop.",
+    "Throat notes run sharp and thin.",
+  ],
+  cautions: [REED, LIPS],
 } as const;
-const tenorBrassRanges = {
-  fiveNotes: ["Bb2", "F3"],
-  firstYear: ["F2", "D4"],
-  secondYear: ["E2", "F4"],
+const saxKind = {
+  family: "saxes",
+  clef: "treble",
+  ranges: { fiveNotes: ["G4", "D5"], firstYear: ["D4", "G5"], secondYear: ["Bb3", "D6"] },
+  tessitura: ["G4", "D5"],
+  fingering: "sax",
+  overblows: "At the octave, with the octave key.",
+  typicalSnags: [
+    "C5 to D5: one finger becomes six and the octave key.",
+    "Low D and below need every key closed and warm, slow air.",
+    "The octave key stays down on the way back.",
+  ],
+  cautions: [REED, WEIGHT],
 } as const;
-const fluteRanges = { fiveNotes: ["Bb4", "F5"], firstYear: ["F4", "D6"], secondYear: ["C4", "G6"] } as const;
-const bassRanges = { fiveNotes: ["Bb2", "F3"], firstYear: ["E2", "C4"], secondYear: ["E2", "F4"] } as const;
+const drumKind = {
+  family: "drums",
+  clef: "percussion",
+  soundsBy: asWritten,
+  ranges: null,
+  tessitura: null,
+  fingering: "none",
+  overblows: "It has no pitch to overblow.",
+  voice: "none",
+  tuningNote: null,
+  cautions: [LOUD],
+} as const;
+const barsKind = {
+  family: "mallets",
+  clef: "treble",
+  fingering: "none",
+  overblows: "Each bar has one pitch.",
+  voice: "soprano",
+  tuningNote: null,
+  cautions: [LOUD],
+} as const;
+const trumpetKind = {
+  family: "high brass",
+  clef: "treble",
+  soundsBy: secondDown,
+  ranges: { fiveNotes: ["C4", "G4"], firstYear: ["Bb3", "D5"], secondYear: ["G3", "G5"] },
+  tessitura: ["C4", "C5"],
+  fingering: { series: "valves", openPartials: trumpetSeries },
+  overblows: "By lips and air along the harmonic series: open C4, G4, C5, E5, G5.",
+  voice: "soprano",
+  tuningNote: "Bb4",
+  typicalSnags: [
+    "G4 sounds where C4 is fingered the same, and the other way round.",
+    "D4 with 1-3 runs sharp; the third valve slide brings it down.",
+  ],
+  cautions: [LIPS, NO_FORCE, STUCK],
+} as const;
+const tenorBrassKind = {
+  family: "low brass",
+  clef: "bass",
+  soundsBy: asWritten,
+  ranges: { fiveNotes: ["Bb2", "F3"], firstYear: ["F2", "D4"], secondYear: ["E2", "F4"] },
+  tessitura: ["Bb2", "Bb3"],
+  overblows: "By lips and air along the harmonic series: open B♭2, F3, B♭3, D4, F4.",
+  voice: "tenor",
+  tuningNote: "Bb3",
+} as const;
+const bassStringKind = {
+  family: "strings",
+  clef: "bass",
+  soundsBy: octaveDown,
+  ranges: { fiveNotes: ["Bb2", "F3"], firstYear: ["E2", "C4"], secondYear: ["E2", "F4"] },
+  tessitura: ["E2", "C4"],
+  fingering: "none",
+  overblows: "Notes are stopped on four strings: E2, A2, D3, G3 as written.",
+  voice: "bass",
+  typicalSnags: [
+    "Shifts of the whole hand between first and half position.",
+    "Flats need a stopped string where C major has an open one.",
+  ],
+} as const;
+const fourValves = (openPartials: Record<number, string>) =>
+  [
+    { id: "three-valves", name: "Three valves", fingering: { series: "valves", openPartials } },
+    {
+      id: "four-valves",
+      name: "Four valves",
+      fingering: { series: "valves", openPartials, fourthValve: true },
+    },
+  ] as const;
 
 /**
  * The instruments of a school band in score order. Transpositions: common practice, no published source.
- * Ranges by stage: from memory of common beginner practice; a director will be able to change them.
+ * Ranges by stage, tessitura, tuning notes, snags: from memory of common beginner practice. Cautions: common practice, no
+ * published source; a school's rules and professionals come first.
  */
 export const INSTRUMENTS: readonly Instrument[] = [
   {
+    ...fluteKind,
     id: "piccolo",
     name: "Piccolo",
     short: "pic",
-    family: "flutes",
-    clef: "treble",
     soundsBy: octaveUp,
-    ranges: fluteRanges,
-    fingering: "flute",
+    ranges: { ...fluteKind.ranges, secondYear: ["D4", "G6"] },
+    tuningNote: "Bb5",
+    cautions: [...fluteKind.cautions, LOUD],
   },
-  {
-    id: "flute",
-    name: "Flute",
-    short: "fl",
-    family: "flutes",
-    clef: "treble",
-    soundsBy: asWritten,
-    ranges: fluteRanges,
-    fingering: "flute",
-  },
+  { ...fluteKind, id: "flute", name: "Flute", short: "fl", soundsBy: asWritten, tuningNote: "Bb4" },
   {
     id: "oboe",
     name: "Oboe",
@@ -118,7 +254,16 @@ export const INSTRUMENTS: readonly Instrument[] = [
     clef: "treble",
     soundsBy: asWritten,
     ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["D4", "G5"], secondYear: ["C4", "C6"] },
+    tessitura: ["G4", "F5"],
     fingering: "oboe",
+    overblows: "At the octave: half-hole for C♯5, D5 and E♭5, then the octave keys.",
+    voice: "soprano",
+    tuningNote: "Bb4",
+    typicalSnags: [
+      "The left index finger rolls for C♯5, D5 and E♭5, it does not lift.",
+      "F has two fingerings; beside D and E♭ the forked one is needed.",
+    ],
+    cautions: ["Soak the reed in clean water and keep it yours.", LIPS],
   },
   {
     id: "bassoon",
@@ -127,109 +272,98 @@ export const INSTRUMENTS: readonly Instrument[] = [
     family: "double reeds",
     clef: "bass",
     soundsBy: asWritten,
-    ranges: { fiveNotes: ["Bb2", "F3"], firstYear: ["F2", "D4"], secondYear: ["Bb1", "G4"] },
-    fingering: "none",
+    ranges: { fiveNotes: ["Bb2", "F3"], firstYear: ["F2", "C4"], secondYear: ["Bb1", "D4"] },
+    tessitura: ["F2", "F3"],
+    fingering: "bassoon",
+    overblows: "At the octave: half-hole for F♯3 to A♭3, a flick of the thumb for A3 to C4.",
+    voice: "bass",
+    tuningNote: "Bb2",
+    typicalSnags: [
+      "G3 cracks without the half-hole.",
+      "A3 to C4 crack without a flick of the left thumb.",
+      "The whisper key is held from low F up to G♯3 where the chart shows it, and forgotten.",
+    ],
+    cautions: ["Soak the reed in clean water and keep it yours.", WEIGHT],
   },
   {
+    ...clarinetKind,
     id: "clarinet-eb",
     name: "E♭ clarinet",
     short: "ecl",
-    family: "clarinets",
-    clef: "treble",
     soundsBy: { letters: 2, semitones: 3 },
-    ranges: clarinetRanges,
-    fingering: "clarinet",
+    voice: "soprano",
+    tuningNote: "Bb4",
   },
   {
+    ...clarinetKind,
     id: "clarinet",
     name: "B♭ clarinet",
     short: "cl",
-    family: "clarinets",
-    clef: "treble",
     soundsBy: secondDown,
-    ranges: clarinetRanges,
-    fingering: "clarinet",
+    voice: "soprano",
+    tuningNote: "Bb3",
   },
   {
+    ...clarinetKind,
     id: "clarinet-alto",
     name: "Alto clarinet",
     short: "acl",
-    family: "clarinets",
-    clef: "treble",
     soundsBy: sixthDown,
-    ranges: { fiveNotes: ["G3", "D4"], firstYear: ["F3", "C5"], secondYear: ["E3", "G5"] },
-    fingering: "clarinet",
+    ranges: { ...clarinetKind.ranges, fiveNotes: ["G3", "D4"] },
+    voice: "alto",
+    tuningNote: "Bb3",
+    cautions: [...clarinetKind.cautions, WEIGHT],
   },
   {
+    ...clarinetKind,
     id: "clarinet-bass",
     name: "Bass clarinet",
     short: "bcl",
-    family: "clarinets",
-    clef: "treble",
     soundsBy: ninthDown,
-    ranges: clarinetRanges,
-    fingering: "clarinet",
+    voice: "bass",
+    tuningNote: "Bb2",
+    cautions: [...clarinetKind.cautions, WEIGHT],
   },
   {
+    ...saxKind,
     id: "sax-soprano",
     name: "Soprano sax",
     short: "ss",
-    family: "saxes",
-    clef: "treble",
     soundsBy: secondDown,
-    ranges: { ...saxRanges, fiveNotes: ["C5", "G5"] },
-    fingering: "sax",
+    ranges: { ...saxKind.ranges, fiveNotes: ["C5", "G5"] },
+    voice: "soprano",
+    tuningNote: "Bb4",
   },
   {
+    ...saxKind,
     id: "sax-alto",
     name: "Alto sax",
     short: "as",
-    family: "saxes",
-    clef: "treble",
     soundsBy: sixthDown,
-    ranges: saxRanges,
-    fingering: "sax",
+    voice: "alto",
+    tuningNote: "Bb3",
   },
   {
+    ...saxKind,
     id: "sax-tenor",
     name: "Tenor sax",
     short: "ts",
-    family: "saxes",
-    clef: "treble",
     soundsBy: ninthDown,
-    ranges: { ...saxRanges, fiveNotes: ["C5", "G5"] },
-    fingering: "sax",
+    ranges: { ...saxKind.ranges, fiveNotes: ["C5", "G5"] },
+    voice: "tenor",
+    tuningNote: "Bb3",
   },
   {
+    ...saxKind,
     id: "sax-bari",
     name: "Baritone sax",
     short: "bs",
-    family: "saxes",
-    clef: "treble",
     soundsBy: octaveAndSixthDown,
-    ranges: saxRanges,
-    fingering: "sax",
+    voice: "bass",
+    tuningNote: "Bb2",
   },
-  {
-    id: "trumpet",
-    name: "Trumpet",
-    short: "tp",
-    family: "high brass",
-    clef: "treble",
-    soundsBy: secondDown,
-    ranges: trumpetRanges,
-    fingering: { series: "valves", openPartials: trumpetSeries },
-  },
-  {
-    id: "flugelhorn",
-    name: "Flugelhorn",
-    short: "fgh",
-    family: "high brass",
-    clef: "treble",
-    soundsBy: secondDown,
-    ranges: trumpetRanges,
-    fingering: { series: "valves", openPartials: trumpetSeries },
-  },
+  { ...trumpetKind, id: "trumpet", name: "Trumpet", short: "tp" },
+  { ...trumpetKind, id: "flugelhorn", name: "Flugelhorn", short: "fgh", voice: "alto" },
   {
     id: "horn",
     name: "Horn in F",
@@ -238,38 +372,82 @@ export const INSTRUMENTS: readonly Instrument[] = [
     clef: "treble",
     soundsBy: fifthDown,
     ranges: { fiveNotes: ["F4", "C5"], firstYear: ["Bb3", "D5"], secondYear: ["G3", "G5"] },
+    tessitura: ["C4", "C5"],
     fingering: { series: "valves", openPartials: hornSeries },
+    variants: [
+      { id: "single-f", name: "Single F", fingering: { series: "valves", openPartials: hornSeries } },
+      { id: "single-b-flat", name: "Single B♭", fingering: { series: "valves", openPartials: hornSeriesBb } },
+      {
+        id: "double",
+        name: "Double",
+        fingering: {
+          series: "valves",
+          openPartials: hornSeries,
+          thumb: { openPartials: hornSeriesBb, from: "G#4" },
+        },
+      },
+    ],
+    overblows: "By lips and air; the partials are close neighbours, so that the next one is easily hit.",
+    voice: "alto",
+    tuningNote: "F4",
+    typicalSnags: [
+      "The attack lands on a neighbouring partial.",
+      "The first note has to be heard before it is played.",
+    ],
+    cautions: [LIPS, NO_FORCE, STUCK],
   },
   {
+    ...tenorBrassKind,
     id: "trombone",
     name: "Trombone",
     short: "tb",
-    family: "low brass",
-    clef: "bass",
-    soundsBy: asWritten,
-    ranges: tenorBrassRanges,
     fingering: { series: "slide", openPartials: tenorBrassSeries },
+    variants: [
+      {
+        id: "straight",
+        name: "Without trigger",
+        fingering: { series: "slide", openPartials: tenorBrassSeries },
+      },
+      {
+        id: "trigger",
+        name: "With F trigger",
+        fingering: {
+          series: "slide",
+          openPartials: tenorBrassSeries,
+          thumb: { openPartials: triggerSeries, from: null },
+        },
+      },
+    ],
     legatoTongue: true,
+    typicalSnags: [
+      "From 1st to 6th position the arm is late.",
+      "The slide is found by ear; positions drift during a phrase.",
+      "6th and 7th position are a long reach for small arms.",
+    ],
+    cautions: [LIPS, NO_FORCE, "Do not set the slide down on the floor; carry it locked.", STUCK],
   },
   {
+    ...tenorBrassKind,
     id: "euphonium",
     name: "Euphonium",
     short: "eu",
-    family: "low brass",
-    clef: "bass",
-    soundsBy: asWritten,
-    ranges: tenorBrassRanges,
     fingering: { series: "valves", openPartials: tenorBrassSeries },
+    variants: fourValves(tenorBrassSeries),
+    typicalSnags: ["B♭2 sounds where F3 is fingered the same.", "1-3 and 1-2-3 run sharp on three valves."],
+    cautions: [LIPS, NO_FORCE, WEIGHT, STUCK],
   },
   {
+    ...trumpetKind,
     id: "euphonium-treble",
     name: "Euphonium (treble clef)",
     short: "eut",
     family: "low brass",
-    clef: "treble",
     soundsBy: ninthDown,
-    ranges: trumpetRanges,
-    fingering: { series: "valves", openPartials: trumpetSeries },
+    variants: fourValves(trumpetSeries),
+    voice: "tenor",
+    tuningNote: "Bb3",
+    typicalSnags: ["C4 sounds where G4 is fingered the same.", "1-3 and 1-2-3 run sharp on three valves."],
+    cautions: [LIPS, NO_FORCE, WEIGHT, STUCK],
   },
   {
     id: "tuba",
@@ -279,67 +457,124 @@ export const INSTRUMENTS: readonly Instrument[] = [
     clef: "bass",
     soundsBy: asWritten,
     ranges: { fiveNotes: ["Bb1", "F2"], firstYear: ["F1", "D3"], secondYear: ["E1", "F3"] },
+    tessitura: ["Bb1", "Bb2"],
     fingering: { series: "valves", openPartials: tubaSeries },
+    variants: fourValves(tubaSeries),
+    overblows: "By lips and much slow air: open B♭1, F2, B♭2, D3, F3.",
+    voice: "bass",
+    tuningNote: "Bb2",
+    typicalSnags: [
+      "Long notes end before their last beat: breathe earlier and deeper.",
+      "Low notes arrive late.",
+    ],
+    cautions: [LIPS, WEIGHT, STUCK],
   },
   {
+    ...bassStringKind,
     id: "string-bass",
     name: "String bass",
     short: "sb",
-    family: "strings",
-    clef: "bass",
-    soundsBy: octaveDown,
-    ranges: bassRanges,
-    fingering: "none",
+    tuningNote: "A2",
+    cautions: [WEIGHT],
   },
   {
+    ...bassStringKind,
     id: "bass-guitar",
     name: "Bass guitar",
     short: "bg",
-    family: "strings",
-    clef: "bass",
-    soundsBy: octaveDown,
-    ranges: bassRanges,
-    fingering: "none",
+    tuningNote: "A1",
+    cautions: [LOUD],
   },
   {
+    ...barsKind,
     id: "bells",
     name: "Bells",
     short: "be",
-    family: "mallets",
-    clef: "treble",
     soundsBy: twoOctavesUp,
     ranges: { fiveNotes: ["Bb3", "F4"], firstYear: ["G3", "F5"], secondYear: ["G3", "C6"] },
-    fingering: "none",
+    tessitura: ["Bb3", "C5"],
+    typicalSnags: ["Eyes leave the music to find the bar.", "Bars ring on unless they are damped."],
   },
   {
+    ...barsKind,
     id: "xylophone",
     name: "Xylophone",
     short: "xy",
-    family: "mallets",
-    clef: "treble",
     soundsBy: octaveUp,
     ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["F4", "F5"], secondYear: ["F4", "C6"] },
-    fingering: "none",
+    tessitura: ["Bb4", "F5"],
+    typicalSnags: ["Eyes leave the music to find the bar.", "Long notes need a roll."],
   },
   {
+    ...barsKind,
+    id: "vibraphone",
+    name: "Vibraphone",
+    short: "vib",
+    soundsBy: asWritten,
+    ranges: { fiveNotes: ["Bb3", "F4"], firstYear: ["F3", "F5"], secondYear: ["F3", "F6"] },
+    tessitura: ["Bb3", "C5"],
+    voice: "alto",
+    typicalSnags: ["The pedal blurs a line unless it is cleared with the harmony."],
+  },
+  {
+    ...barsKind,
+    id: "marimba",
+    name: "Marimba",
+    short: "mar",
+    soundsBy: asWritten,
+    ranges: { fiveNotes: ["Bb3", "F4"], firstYear: ["F3", "F5"], secondYear: ["C3", "C6"] },
+    tessitura: ["Bb3", "C5"],
+    voice: "alto",
+    typicalSnags: ["Wide bars: the sticking has to be planned.", "Long notes need a roll."],
+  },
+  {
+    id: "timpani",
+    name: "Timpani",
+    short: "tim",
+    family: "drums",
+    clef: "bass",
+    soundsBy: asWritten,
+    ranges: { fiveNotes: ["F2", "F3"], firstYear: ["F2", "F3"], secondYear: ["D2", "A3"] },
+    tessitura: ["F2", "F3"],
+    fingering: "none",
+    overblows: "Each drum holds one pitch at a time; a second drum holds the second.",
+    voice: "bass",
+    tuningNote: null,
+    typicalSnags: [
+      "The pitch is set before the count-off: find it by humming.",
+      "Ringing goes on into rests unless it is damped.",
+    ],
+    cautions: [LOUD],
+  },
+  {
+    ...drumKind,
     id: "snare",
     name: "Snare drum",
     short: "sn",
-    family: "drums",
-    clef: "percussion",
-    soundsBy: asWritten,
-    ranges: null,
-    fingering: "none",
+    typicalSnags: [
+      "Eighths rush when the hands do not alternate.",
+      "Long notes tempt to early next strokes: count through.",
+    ],
   },
   {
+    ...drumKind,
     id: "bass-drum",
     name: "Bass drum",
     short: "bd",
-    family: "drums",
-    clef: "percussion",
-    soundsBy: asWritten,
-    ranges: null,
-    fingering: "none",
+    typicalSnags: [
+      "The stroke comes late from a wide swing.",
+      "The ringing runs into rests unless it is damped.",
+    ],
+  },
+  {
+    ...drumKind,
+    id: "accessories",
+    name: "Percussion accessories",
+    short: "acc",
+    typicalSnags: [
+      "Triangle and cymbals ring into rests unless they are damped.",
+      "Picking the instrument up takes a bar: plan it.",
+    ],
   },
 ];
 
@@ -350,6 +585,11 @@ export function instrumentById(id: string): Instrument {
   const instrument = byId.get(id);
   if (!instrument) throw new RangeError(`There is no instrument "${id}"`);
   return instrument;
+}
+
+/** How a player with a given build of the instrument finds notes; the usual build for an unknown or missing one. */
+export function fingeringOf(instrument: Instrument, variantId?: string | null): NoteFinding {
+  return instrument.variants?.find((variant) => variant.id === variantId)?.fingering ?? instrument.fingering;
 }
 
 /** From the sounding to the written pitch of an instrument. */
