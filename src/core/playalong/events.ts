@@ -28,8 +28,8 @@ export interface PlayAlong {
  * @param line  timeline at the tempo to play
  */
 export function playAlong(line: Timeline): PlayAlong {
-  const secPerQuarter = line.totalSec / line.totalQuarters;
   const firstBar = line.measures[0]!;
+  const { secPerQuarter } = firstBar;
   const beat = firstBar.beatQuarters;
   const barQuarters = firstBar.durationQuarters + line.pickupOffsetQuarters;
   const counted =
@@ -45,7 +45,7 @@ export function playAlong(line: Timeline): PlayAlong {
     const firstBeat = Math.ceil(offset / bar.beatQuarters - 1e-9) * bar.beatQuarters;
     for (let at = firstBeat; at < offset + bar.durationQuarters - 1e-9; at += bar.beatQuarters) {
       events.push({
-        atSec: startSec + (bar.onsetQuarters + at - offset) * secPerQuarter,
+        atSec: startSec + bar.onsetSec + (at - offset) * bar.secPerQuarter,
         kind: "click",
         accent: at === 0,
       });

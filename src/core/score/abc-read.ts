@@ -8,7 +8,8 @@ import {
   sumFractions,
 } from "./fraction";
 import { barQuarters, type Measure, type Part, type ScoreEvent } from "./model";
-import { type ScoreReading, shapeOfDuration } from "./musicxml-read";
+import type { ScoreReading } from "./musicxml-read";
+import { shapeOfDuration } from "./shape";
 import { ScoreReadError } from "./xml-tree";
 
 const LONGEST_TEXT = 200_000;

@@ -13,8 +13,14 @@ import type { Measure, Part, Score, ScoreEvent } from "./model";
 
 export interface DerivedPart {
   score: Score;
+  /** The part of the line it was taken from: the one written for this instrument, or the first. */
+  source: { id: string; name: string; ownPart: boolean };
   /** Octaves the line was moved for this instrument, beyond its transposition. */
   octaveShift: number;
+  /** Who chose the octave: the stage's range, or the director. */
+  octaveBy: "range" | "director";
+  /** Notes the director replaced, in written pitch. */
+  substituted: { eventId: string; measure: string; from: Pitch; to: Pitch }[];
   /** Written notes outside the range of the stage, lowest first, each once. */
   outOfRange: Pitch[];
 }
@@ -26,18 +32,37 @@ const RESPELL: Interval = { letters: 1, semitones: 0 };
 /**
  * The part of one instrument for a line: own key, octave and clef, in written pitch.
  * A line in concert pitch is moved by the instrument's transposition; the octave is chosen once for the whole
- * line, so that the fewest notes leave the stage's range and the line lies nearest the middle of it.
+ * line, so that the fewest notes leave the stage's range and the line lies nearest the middle of it, unless the
+ * director chose one. A part of the line that is written for the instrument is taken instead of the first.
  * Unpitched instruments get the rhythm on one line.
+ *
+ * @param partId  another part of the line (second, bass line, easy); unknown ids count as left out
  */
-export function derivePart(line: Score, instrument: Instrument, stage: Stage): DerivedPart {
-  const source = line.parts[0];
+export function derivePart(
+  line: Score,
+  instrument: Instrument,
+  stage: Stage,
+  partId?: string | null,
+): DerivedPart {
+  const source = sourcePart(line, instrument, partId);
   const range = stageRange(instrument, stage);
+  const about = {
+    source: {
+      id: source.id,
+      name: source.name,
+      ownPart: source.forInstruments?.includes(instrument.id) ?? false,
+    },
+    octaveBy: "range" as const,
+    substituted: [],
+  };
   if (!range)
     return {
-      score: withPart(line, instrument, source.measures.map(asRhythm)),
+      ...about,
+      score: withPart(line, source, instrument, source.measures.map(asRhythm)),
       octaveShift: 0,
       outOfRange: [],
     };
+  const override = line.overrides?.[instrument.id];
 
   const toConcert = source.soundsBy;
   const own = writtenInterval(instrument);
@@ -45,21 +70,24 @@ export function derivePart(line: Score, instrument: Instrument, stage: Stage): D
   const pitches = source.measures.flatMap((measure) =>
     measure.events.flatMap((event) => (event.pitch ? [event.pitch] : [])),
   );
-  const octaveShift = bestOctave(
-    pitches.map((pitch) => pitchToMidi(pitch) + base.semitones),
-    pitchToMidi(range.low),
-    pitchToMidi(range.high),
-  );
+  const octaveShift =
+    override?.octave ??
+    bestOctave(
+      pitches.map((pitch) => pitchToMidi(pitch) + base.semitones),
+      pitchToMidi(range.low),
+      pitchToMidi(range.high),
+    );
   const shift = {
     letters: base.letters + OCTAVE.letters * octaveShift,
     semitones: base.semitones + OCTAVE.semitones * octaveShift,
   };
 
   let interval = shift;
-  const measures = source.measures.map((measure) => {
+  const transposed = source.measures.map((measure) => {
     if (measure.key || interval === shift) interval = readableInterval(shift, measure.key?.fifths ?? 0);
     return transposeMeasure(measure, interval);
   });
+  const { measures, substituted } = withSubstitutes(transposed, override?.substitutes ?? {});
   const seen = new Map<number, Pitch>();
   for (const event of measures.flatMap((measure) => measure.events)) {
     if (
@@ -70,12 +98,49 @@ export function derivePart(line: Score, instrument: Instrument, stage: Stage): D
       seen.set(pitchToMidi(event.pitch), event.pitch);
   }
   const outOfRange = [...seen.entries()].sort(([a], [b]) => a - b).map(([, pitch]) => pitch);
-  return { score: withPart(line, instrument, measures), octaveShift, outOfRange };
+  return {
+    ...about,
+    score: withPart(line, source, instrument, measures),
+    octaveShift,
+    octaveBy: override?.octave === undefined ? "range" : "director",
+    substituted,
+    outOfRange,
+  };
 }
 
-/** The line as it sounds, in its own octave: what the director reads. */
-export function concertPart(line: Score): Score {
-  const source = line.parts[0];
+/** The part asked for, else the one written for the instrument, else the first. */
+function sourcePart(line: Score, instrument: Instrument, partId?: string | null): Part {
+  return (
+    line.parts.find((part) => part.id === partId) ??
+    line.parts.find((part) => part.forInstruments?.includes(instrument.id)) ??
+    line.parts[0]
+  );
+}
+
+/** A note that is replaced is replaced in all its tied heads: they sound as one. */
+function withSubstitutes(
+  measures: Measure[],
+  substitutes: Record<string, Pitch>,
+): { measures: Measure[]; substituted: DerivedPart["substituted"] } {
+  const substituted: DerivedPart["substituted"] = [];
+  if (Object.keys(substitutes).length === 0) return { measures, substituted };
+  let tied: Pitch | undefined;
+  const replaced = measures.map((measure) => ({
+    ...measure,
+    events: measure.events.map((event) => {
+      const to = (event.tieStop ? tied : undefined) ?? substitutes[event.id];
+      tied = event.tieStart ? to : undefined;
+      if (!to || !event.pitch) return event;
+      substituted.push({ eventId: event.id, measure: measure.number, from: event.pitch, to });
+      return { ...event, pitch: to };
+    }),
+  }));
+  return { measures: replaced, substituted };
+}
+
+/** The line as it sounds, in its own octave: what the director reads. The first part when none is asked for. */
+export function concertPart(line: Score, partId?: string | null): Score {
+  const source = line.parts.find((part) => part.id === partId) ?? line.parts[0];
   const interval = readableInterval(source.soundsBy, source.measures[0]?.key?.fifths ?? 0);
   const measures = source.measures.map((measure) => transposeMeasure(measure, interval));
   return {
@@ -84,9 +149,9 @@ export function concertPart(line: Score): Score {
   };
 }
 
-function withPart(line: Score, instrument: Instrument, measures: Measure[]): Score {
+function withPart(line: Score, source: Part, instrument: Instrument, measures: Measure[]): Score {
   const part: Part = {
-    id: line.parts[0].id,
+    id: source.id,
     name: instrument.name,
     clef: instrument.clef,
     soundsBy: instrument.soundsBy,

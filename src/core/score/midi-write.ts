@@ -1,6 +1,5 @@
-import { fractionToNumber } from "./fraction";
 import type { Score } from "./model";
-import { markedTempo, timeline } from "./timeline";
+import { metreAt, type Timeline, timeline } from "./timeline";
 
 const TICKS_A_QUARTER = 480;
 const NOTE_ON = 0x90;
@@ -13,15 +12,12 @@ const DRUM_CHANNEL = 9;
 const SNARE = 38;
 
 /**
- * Writes a part as a standard MIDI file, format 0: repeats unfolded, sounding pitch, tempo and metre at the start.
+ * Writes a part as a standard MIDI file, format 0: repeats unfolded, sounding pitch, tempo and metre with their changes.
  * @param bpm  in the score's beat unit; the mark when left out
  * Source: Standard MIDI Files 1.0 (MIDI Manufacturers Association, RP-001).
  */
 export function writeMidi(part: Score, bpm?: number): Uint8Array<ArrayBuffer> {
   const line = timeline(part, bpm === undefined ? {} : { bpm });
-  const { beats, beatType } = part.parts[0].measures[0]?.time ?? { beats: 4, beatType: 4 };
-  const quarterBpm = line.bpm * fractionToNumber(markedTempo(part).beatQuarters);
-  const micros = Math.round(60_000_000 / quarterBpm);
   const events = line.notes.flatMap((note) => {
     const [channel, key] = note.midi === null ? [DRUM_CHANNEL, SNARE] : [0, note.midi];
     const on = Math.round(note.onsetQuarters * TICKS_A_QUARTER);
@@ -34,30 +30,12 @@ export function writeMidi(part: Score, bpm?: number): Uint8Array<ArrayBuffer> {
       { tick: off, bytes: [NOTE_OFF + channel, key, 0] },
     ];
   });
-  events.sort((a, b) => a.tick - b.tick || a.bytes[0]! - b.bytes[0]!);
+  events.push(...tempiAndMetres(part, line));
+  // Of one moment: notes end, then tempo and metre change, then notes begin.
+  const place = ([status]: number[]) => (status === 0xff ? 1 : status! < NOTE_ON ? 0 : 2);
+  events.sort((a, b) => a.tick - b.tick || place(a.bytes) - place(b.bytes));
   const title = [...new TextEncoder().encode(part.title)];
-  const track = [
-    0,
-    0xff,
-    0x03,
-    ...variableLength(title.length),
-    ...title,
-    0,
-    0xff,
-    0x51,
-    3,
-    (micros >> 16) & 255,
-    (micros >> 8) & 255,
-    micros & 255,
-    0,
-    0xff,
-    0x58,
-    4,
-    beats,
-    Math.round(Math.log2(beatType)),
-    24,
-    8,
-  ];
+  const track = [0, 0xff, 0x03, ...variableLength(title.length), ...title];
   let tick = 0;
   for (const event of events) {
     track.push(...variableLength(event.tick - tick), ...event.bytes);
@@ -68,6 +46,23 @@ export function writeMidi(part: Score, bpm?: number): Uint8Array<ArrayBuffer> {
     ...chunk("MThd", [0, 0, 0, 1, TICKS_A_QUARTER >> 8, TICKS_A_QUARTER & 255]),
     ...chunk("MTrk", track),
   ]);
+}
+
+/** Tempo and metre events at the start and wherever they change. */
+function tempiAndMetres(part: Score, line: Timeline): { tick: number; bytes: number[] }[] {
+  let before = "";
+  return line.measures.flatMap((measure) => {
+    const { beats, beatType } = metreAt(part.parts[0], measure.measureIndex);
+    const micros = Math.round(1_000_000 * measure.secPerQuarter);
+    const now = `${micros} ${beats}/${beatType}`;
+    if (now === before) return [];
+    before = now;
+    const tick = Math.round(measure.onsetQuarters * TICKS_A_QUARTER);
+    return [
+      { tick, bytes: [0xff, 0x51, 3, (micros >> 16) & 255, (micros >> 8) & 255, micros & 255] },
+      { tick, bytes: [0xff, 0x58, 4, beats, Math.round(Math.log2(beatType)), 24, 8] },
+    ];
+  });
 }
 
 function chunk(tag: string, body: number[]): number[] {

@@ -1,4 +1,4 @@
-import type { Clef, Interval, Pitch } from "../music";
+import type { Clef, Interval, Letter, Pitch } from "../music";
 import { type Fraction, fraction } from "./fraction";
 
 /** Note values by name; "breve" to "32nd". */
@@ -12,6 +12,8 @@ export interface ScoreEvent {
   kind: "note" | "rest";
   /** Present on pitched notes only; an unpitched note (snare, claps) has none. */
   pitch?: Pitch;
+  /** Where an unpitched note stands on its staff and with which head, when it is not a plain note on one line. */
+  drum?: { step: Letter; octave: number; head?: "x" | "slash" | "triangle" | "diamond" };
   /** Sounding length in quarter notes; "0" for grace notes. */
   duration: Fraction;
   type: NoteType;
@@ -25,8 +27,12 @@ export interface ScoreEvent {
   tuplet?: { actual: number; normal: number; start?: true; stop?: true };
   articulations?: Articulation[];
   dynamic?: Dynamic;
+  /** A hairpin opens under this note, or ends with it. */
+  hairpinStart?: "crescendo" | "diminuendo";
+  hairpinStop?: true;
   fermata?: true;
   breath?: true;
+  /** A word or syllable; one that goes on in the next note ends in "-". */
   lyric?: string;
   wholeMeasure?: true;
 }
@@ -39,6 +45,8 @@ export interface Measure {
   key?: { fifths: number; mode: "major" | "minor" };
   time?: { beats: number; beatType: number };
   tempo?: { words?: string; beatQuarters: Fraction; bpm: number };
+  /** Tempo or character words without a mark: "rit.", "gently". */
+  words?: string;
   /** A pickup or the short bar that completes it: not counted against the metre. */
   implicit?: true;
   repeatStart?: true;
@@ -58,11 +66,22 @@ export interface Measure {
 
 export interface Part {
   id: string;
+  /** "First", "Second", "Bass line", "Easy", or an instrument. */
   name: string;
+  /** Instruments that play this part where nothing else is asked; the others play the first one. */
+  forInstruments?: string[];
   clef: Clef;
   /** From written to sounding pitch. */
   soundsBy: Interval;
   measures: Measure[];
+}
+
+/** What a director changed on purpose in the derived part of one instrument. */
+export interface PartOverride {
+  /** Octaves beyond the plain transposition, instead of the one that would be chosen. */
+  octave?: number;
+  /** Written pitches that stand for notes of the line, by event id. */
+  substitutes?: Record<string, Pitch>;
 }
 
 /** A line, warm-up or drill. The first part is the one that is played when there are several. */
@@ -70,6 +89,10 @@ export interface Score {
   title: string;
   composer?: string;
   parts: [Part, ...Part[]];
+  /** By instrument id. */
+  overrides?: Record<string, PartOverride>;
+  /** The notes stand in a book only: the bars here are empty and say no more than how long the line is. */
+  catalogued?: true;
 }
 
 /** Quarter notes in a full bar of a metre. */

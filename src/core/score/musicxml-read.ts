@@ -1,6 +1,6 @@
 import { strFromU8, unzipSync } from "fflate";
-import { type Clef, LETTERS, type Letter, type Pitch } from "../music";
-import { addFractions, compareFractions, type Fraction, fraction, sumFractions } from "./fraction";
+import { type Clef, LETTERS, type Letter, type Pitch, parsePitch, pitchId } from "../music";
+import { addFractions, compareFractions, fraction, sumFractions } from "./fraction";
 import {
   type Articulation,
   barQuarters,
@@ -11,6 +11,8 @@ import {
   type Score,
   type ScoreEvent,
 } from "./model";
+import { OWN_FIELD, type OwnFields } from "./musicxml-write";
+import { half, QUARTERS_OF_TYPE, shapeOfDuration } from "./shape";
 import { child, children, childText, readXml, ScoreReadError, type XmlElement } from "./xml-tree";
 
 export interface ScoreReading {
@@ -30,15 +32,6 @@ const TYPES: Record<string, NoteType> = {
   eighth: "eighth",
   "16th": "16th",
   "32nd": "32nd",
-};
-const QUARTERS_OF_TYPE: Record<NoteType, Fraction> = {
-  breve: "8",
-  whole: "4",
-  half: "2",
-  quarter: "1",
-  eighth: "1/2",
-  "16th": "1/4",
-  "32nd": "1/8",
 };
 const ARTICULATIONS = new Set<string>(["staccato", "accent", "tenuto", "strong-accent"]);
 const DYNAMICS = new Set<string>(["pp", "p", "mp", "mf", "f", "ff"]);
@@ -98,10 +91,62 @@ export function readMusicXml(bytes: Uint8Array): ScoreReading {
   const composer = children(child(root, "identification") ?? root, "creator")
     .find((creator) => creator.attributes.type === "composer")
     ?.text.trim();
+  const score: Score = { title, ...(composer ? { composer } : {}), parts: [first, ...others] };
   return {
-    score: { title, ...(composer ? { composer } : {}), parts: [first, ...others] },
+    score: { ...score, ...readOwnFields(root, score, notUnderstood) },
     notUnderstood: [...notUnderstood],
   };
+}
+
+/** What only this program writes: overrides, who plays which part, a line without notes. */
+function readOwnFields(root: XmlElement, score: Score, notUnderstood: Set<string>): Partial<Score> {
+  const fields = children(
+    child(child(root, "identification") ?? root, "miscellaneous") ?? root,
+    "miscellaneous-field",
+  );
+  const own = fields.find((field) => field.attributes.name === OWN_FIELD);
+  if (!own) return {};
+  try {
+    const { overrides, catalogued, forInstruments } = JSON.parse(own.text) as OwnFields;
+    for (const part of score.parts) {
+      const assigned = forInstruments?.[part.id]?.map(String);
+      if (assigned) part.forInstruments = assigned;
+    }
+    const checked = overrides && checkedOverrides(overrides);
+    return {
+      ...(checked ? { overrides: checked } : {}),
+      ...(catalogued ? { catalogued: true as const } : {}),
+    };
+  } catch {
+    notUnderstood.add(
+      "what a director had changed for single instruments could not be read and was left out",
+    );
+    return {};
+  }
+}
+
+/** @throws TypeError or RangeError for anything that is no octave or pitch */
+function checkedOverrides(overrides: NonNullable<Score["overrides"]>): NonNullable<Score["overrides"]> {
+  return Object.fromEntries(
+    Object.entries(overrides).map(([instrument, { octave, substitutes }]) => [
+      instrument,
+      {
+        ...(octave === undefined ? {} : { octave: checkedOctave(octave) }),
+        ...(substitutes
+          ? {
+              substitutes: Object.fromEntries(
+                Object.entries(substitutes).map(([id, pitch]) => [id, parsePitch(pitchId(pitch))]),
+              ),
+            }
+          : {}),
+      },
+    ]),
+  );
+}
+
+function checkedOctave(octave: number): number {
+  if (!Number.isInteger(octave) || Math.abs(octave) > 4) throw new RangeError("An octave shift is -4 to 4");
+  return octave;
 }
 
 /** Bars that hold parts become parts that hold bars; both orders say the same. */
@@ -173,7 +218,10 @@ interface Running {
   soundsBy: Part["soundsBy"];
   endingPasses: number[] | undefined;
   seenIds: Set<string>;
-  pending: Pick<ScoreEvent, "dynamic">;
+  /** Signs that belong to the next note. */
+  pending: Pick<ScoreEvent, "dynamic" | "hairpinStart">;
+  /** The note before, which a hairpin that ends belongs to. */
+  lastNote: ScoreEvent | undefined;
 }
 
 function readPart(part: XmlElement, name: string, notUnderstood: Set<string>): Part {
@@ -185,6 +233,7 @@ function readPart(part: XmlElement, name: string, notUnderstood: Set<string>): P
     endingPasses: undefined,
     seenIds: new Set(),
     pending: {},
+    lastNote: undefined,
   };
   const sources = children(part, "measure");
   if (sources.length > MAX_MEASURES)
@@ -307,8 +356,12 @@ function readNote(source: XmlElement, measure: Measure, running: Running, notUnd
     event.wholeMeasure = true;
   const pitch = child(source, "pitch");
   if (pitch) event.pitch = readPitch(pitch, measure);
-  else if (!rest && !child(source, "unpitched"))
-    throw new ScoreReadError(`a note in bar ${measure.number} has no pitch`, source.line);
+  else if (!rest) {
+    const unpitched = child(source, "unpitched");
+    if (!unpitched) throw new ScoreReadError(`a note in bar ${measure.number} has no pitch`, source.line);
+    const drum = readDrum(source, unpitched);
+    if (drum) event.drum = drum;
+  }
   for (const tie of children(source, "tie"))
     event[tie.attributes.type === "start" ? "tieStart" : "tieStop"] = true;
   const modification = child(source, "time-modification");
@@ -318,15 +371,34 @@ function readNote(source: XmlElement, measure: Measure, running: Running, notUnd
       normal: Number(childText(modification, "normal-notes") ?? 2),
     };
   }
-  const syllable = child(child(source, "lyric") ?? source, "text")?.text.trim();
-  if (syllable) event.lyric = syllable;
+  const lyric = child(source, "lyric");
+  const syllable = lyric && childText(lyric, "text");
+  if (syllable) {
+    const goesOn = /^(begin|middle)$/.test(childText(lyric, "syllabic") ?? "");
+    event.lyric = goesOn ? `${syllable}-` : syllable;
+  }
   for (const notations of children(source, "notations"))
     readNotations(notations, event, measure, notUnderstood);
-  if (event.kind === "note" && !grace && running.pending.dynamic) {
-    event.dynamic = running.pending.dynamic;
+  if (event.kind === "note" && !grace) {
+    Object.assign(event, running.pending);
     running.pending = {};
+    running.lastNote = event;
   }
   measure.events.push(event);
+}
+
+const HEADS = new Set<string>(["x", "slash", "triangle", "diamond"]);
+
+/** Nothing for a plain note in the middle: that is how one line of percussion is written. */
+function readDrum(source: XmlElement, unpitched: XmlElement): ScoreEvent["drum"] {
+  const step = (childText(unpitched, "display-step") ?? "E") as Letter;
+  const octave = Number(childText(unpitched, "display-octave") ?? 4);
+  const head = childText(source, "notehead") ?? "";
+  const usable = LETTERS.includes(step) && Number.isInteger(octave);
+  const place = usable ? { step, octave } : { step: "E" as const, octave: 4 };
+  if (HEADS.has(head))
+    return { ...place, head: head as NonNullable<NonNullable<ScoreEvent["drum"]>["head"]> };
+  return place.step === "E" && place.octave === 4 ? undefined : place;
 }
 
 function readPitch(source: XmlElement, measure: Measure): Pitch {
@@ -392,7 +464,8 @@ function readDirection(source: XmlElement, measure: Measure, running: Running, n
       const mark = item.children[0]?.name;
       if (mark && DYNAMICS.has(mark)) running.pending.dynamic = mark as Dynamic;
       else notUnderstood.add(`the dynamic ${mark ?? ""} in bar ${measure.number} was left out`);
-    } else if (item.name === "segno") measure.segno = true;
+    } else if (item.name === "wedge") readWedge(item, running);
+    else if (item.name === "segno") measure.segno = true;
     else if (item.name === "coda") measure.coda = true;
     else if (item.name === "rehearsal") measure.rehearsal = item.text.trim();
     else if (item.name !== "words")
@@ -401,8 +474,14 @@ function readDirection(source: XmlElement, measure: Measure, running: Running, n
   const sound = child(source, "sound");
   const understood = sound ? readSound(sound, measure) : false;
   const jumpWords = understood || readJumpWords(words, measure);
-  if (words && !measure.tempo && !jumpWords)
-    notUnderstood.add(`the words "${words}" in bar ${measure.number} were left out`);
+  if (words && !jumpWords && measure.tempo?.words !== words)
+    measure.words = [measure.words, words].filter(Boolean).join(" ");
+}
+
+function readWedge(wedge: XmlElement, running: Running) {
+  const { type } = wedge.attributes;
+  if (type === "crescendo" || type === "diminuendo") running.pending.hairpinStart = type;
+  else if (type === "stop" && running.lastNote) running.lastNote.hairpinStop = true;
 }
 
 /** Jumps and ends as MusicXML's sound element states them. True when it stated one. */
@@ -481,23 +560,6 @@ function checkLength(measure: Measure, source: XmlElement, index: number, all: M
     `bar ${measure.number} holds ${length} quarter notes, fewer than the ${full} of ${time.beats}/${time.beatType}`,
     source.line,
   );
-}
-
-function half(value: Fraction): Fraction {
-  const [num, den = "1"] = value.split("/");
-  return fraction(Number(num), Number(den) * 2);
-}
-
-/** The plain or dotted note value of a duration; the nearest shorter one when there is none. */
-export function shapeOfDuration(duration: Fraction): { type: NoteType; dots: number } {
-  for (const [type, quarters] of Object.entries(QUARTERS_OF_TYPE) as [NoteType, Fraction][]) {
-    const dotted = addFractions(quarters, half(quarters));
-    const doubleDotted = addFractions(dotted, half(half(quarters)));
-    if (compareFractions(duration, doubleDotted) === 0) return { type, dots: 2 };
-    if (compareFractions(duration, dotted) === 0) return { type, dots: 1 };
-    if (compareFractions(duration, quarters) >= 0) return { type, dots: 0 };
-  }
-  return { type: "32nd", dots: 0 };
 }
 
 /** XML ids start with a letter and are unique in the file; ids of the file are kept when they are usable. */

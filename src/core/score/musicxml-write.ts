@@ -29,32 +29,57 @@ export function writeMusicXml(score: Score): string {
         `<score-part id="${escapeXml(part.id)}"><part-name>${escapeXml(part.name)}</part-name></score-part>`,
     )
     .join("");
-  const composer = score.composer
-    ? `<identification><creator type="composer">${escapeXml(score.composer)}</creator></identification>`
-    : "";
+  const composer = score.composer ? `<creator type="composer">${escapeXml(score.composer)}</creator>` : "";
+  const own = ownFields(score);
+  const identification = composer || own ? `<identification>${composer}${own}</identification>` : "";
   return (
     `<?xml version="1.0" encoding="UTF-8"?>\n<score-partwise version="4.0">` +
-    `<movement-title>${escapeXml(score.title)}</movement-title>${composer}<part-list>${list}</part-list>` +
+    `<movement-title>${escapeXml(score.title)}</movement-title>${identification}<part-list>${list}</part-list>` +
     `${score.parts.map(writePart).join("")}</score-partwise>\n`
   );
+}
+
+/** What MusicXML has no place for travels in a field of our own, as JSON. */
+export const OWN_FIELD = "ulu-bench";
+export interface OwnFields {
+  overrides?: Score["overrides"];
+  catalogued?: true;
+  /** By part id. */
+  forInstruments?: Record<string, string[]>;
+}
+
+function ownFields(score: Score): string {
+  const assigned = score.parts.flatMap((part) =>
+    part.forInstruments ? [[part.id, part.forInstruments] as const] : [],
+  );
+  const own: OwnFields = {
+    ...(score.overrides ? { overrides: score.overrides } : {}),
+    ...(score.catalogued ? { catalogued: true } : {}),
+    ...(assigned.length > 0 ? { forInstruments: Object.fromEntries(assigned) } : {}),
+  };
+  if (Object.keys(own).length === 0) return "";
+  return `<miscellaneous><miscellaneous-field name="${OWN_FIELD}">${escapeXml(JSON.stringify(own))}</miscellaneous-field></miscellaneous>`;
 }
 
 function writePart(part: Part): string {
   const divisions = part.measures
     .flatMap((measure) => measure.events)
     .reduce((lcm, event) => leastCommonMultiple(lcm, Number(event.duration.split("/")[1] ?? 1)), 1);
-  let fifths = 0;
   let time = { beats: 4, beatType: 4 };
+  const context: Context = { divisions, fifths: 0, beat: "1", openWord: false };
   const measures = part.measures.map((measure, index) => {
-    fifths = measure.key?.fifths ?? fifths;
+    context.fifths = measure.key?.fifths ?? context.fifths;
     time = measure.time ?? time;
-    return writeMeasure(measure, index, part, { divisions, fifths, beat: beatOfMetre(time) });
+    context.beat = beatOfMetre(time);
+    return writeMeasure(measure, index, part, context);
   });
   return `<part id="${escapeXml(part.id)}">${measures.join("")}</part>`;
 }
 
 interface Context {
   divisions: number;
+  /** Whether the syllable before goes on. */
+  openWord: boolean;
   fifths: number;
   beat: Fraction;
 }
@@ -63,11 +88,11 @@ function writeMeasure(measure: Measure, index: number, part: Part, context: Cont
   const beams = beamsOf(measure, context.beat);
   const altered = new Map<string, number>();
   const notes = measure.events.map((event, place) => {
-    const dynamic = event.dynamic ? direction(`<dynamics><${event.dynamic}/></dynamics>`, "", "below") : "";
-    return (
-      dynamic +
-      writeEvent(event, beams[place] ?? "", accidentalOf(event, altered, context.fifths), context.divisions)
-    );
+    const before = event.dynamic ? direction(`<dynamics><${event.dynamic}/></dynamics>`, "", "below") : "";
+    const opens = event.hairpinStart ? direction(`<wedge type="${event.hairpinStart}"/>`, "", "below") : "";
+    const closes = event.hairpinStop ? direction('<wedge type="stop"/>', "", "below") : "";
+    const note = writeEvent(event, beams[place] ?? "", accidentalOf(event, altered, context.fifths), context);
+    return before + opens + note + closes;
   });
   const opening = [
     measure.repeatStart || measure.ending?.start
@@ -76,6 +101,7 @@ function writeMeasure(measure: Measure, index: number, part: Part, context: Cont
     attributesOf(measure, index, part, context.divisions),
     measure.rehearsal ? direction(`<rehearsal>${escapeXml(measure.rehearsal)}</rehearsal>`) : "",
     measure.tempo ? tempoDirection(measure.tempo) : "",
+    measure.words ? direction(`<words>${escapeXml(measure.words)}</words>`) : "",
     measure.segno ? direction("<segno/>", '<sound segno="segno"/>') : "",
     measure.coda ? direction("<coda/>", '<sound coda="coda"/>') : "",
   ];
@@ -137,8 +163,7 @@ function attributesOf(measure: Measure, index: number, part: Part, divisions: nu
     bass: "<sign>F</sign><line>4</line>",
     percussion: "<sign>percussion</sign>",
   }[part.clef];
-  const staff =
-    first && part.clef === "percussion" ? "<staff-details><staff-lines>1</staff-lines></staff-details>" : "";
+  const staff = first && onOneLine(part) ? "<staff-details><staff-lines>1</staff-lines></staff-details>" : "";
   const octaves = Math.trunc(part.soundsBy.letters / 7);
   const transpose =
     first && part.soundsBy.letters !== 0
@@ -148,10 +173,28 @@ function attributesOf(measure: Measure, index: number, part: Part, divisions: nu
   return body ? `<attributes>${body}</attributes>` : "";
 }
 
-function writeEvent(event: ScoreEvent, beam: string, accidental: string, divisions: number): string {
+/** Percussion without places of its own needs one line only. */
+function onOneLine(part: Part): boolean {
+  return (
+    part.clef === "percussion" && !part.measures.some((measure) => measure.events.some((each) => each.drum))
+  );
+}
+
+/** A word's syllables are marked as begin, middle and end; the hyphen in our text says that it goes on. */
+function lyricOf(event: ScoreEvent, context: Context): string {
+  if (!event.lyric) return "";
+  const goesOn = event.lyric.endsWith("-") && event.lyric.length > 1;
+  const syllabic = goesOn ? (context.openWord ? "middle" : "begin") : context.openWord ? "end" : "single";
+  context.openWord = goesOn;
+  const text = goesOn ? event.lyric.slice(0, -1) : event.lyric;
+  return `<lyric><syllabic>${syllabic}</syllabic><text>${escapeXml(text)}</text></lyric>`;
+}
+
+function writeEvent(event: ScoreEvent, beam: string, accidental: string, context: Context): string {
   const pitch = event.pitch
     ? `<pitch><step>${event.pitch.letter}</step>${event.pitch.alter ? `<alter>${event.pitch.alter}</alter>` : ""}<octave>${event.pitch.octave}</octave></pitch>`
-    : "<unpitched><display-step>E</display-step><display-octave>4</display-octave></unpitched>";
+    : `<unpitched><display-step>${event.drum?.step ?? "E"}</display-step><display-octave>${event.drum?.octave ?? 4}</display-octave></unpitched>`;
+  const head = event.drum?.head ? `<notehead>${event.drum.head}</notehead>` : "";
   const ties = `${event.tieStop ? '<tie type="stop"/>' : ""}${event.tieStart ? '<tie type="start"/>' : ""}`;
   const modification = event.tuplet
     ? `<time-modification><actual-notes>${event.tuplet.actual}</actual-notes><normal-notes>${event.tuplet.normal}</normal-notes></time-modification>`
@@ -173,9 +216,9 @@ function writeEvent(event: ScoreEvent, beam: string, accidental: string, divisio
   const rest = `<rest${event.wholeMeasure ? ' measure="yes"' : ""}/>`;
   return (
     `<note id="${escapeXml(event.id)}">${event.grace ? "<grace/>" : ""}${event.kind === "rest" ? rest : pitch}` +
-    `${event.grace ? "" : `<duration>${fractionToNumber(multiplyFractions(event.duration, String(divisions)))}</duration>`}${ties}<voice>1</voice>` +
-    `<type>${event.type}</type>${"<dot/>".repeat(event.dots)}${accidental}${modification}${beam}` +
-    `${notations ? `<notations>${notations}</notations>` : ""}${event.lyric ? `<lyric><text>${escapeXml(event.lyric)}</text></lyric>` : ""}</note>`
+    `${event.grace ? "" : `<duration>${fractionToNumber(multiplyFractions(event.duration, String(context.divisions)))}</duration>`}${ties}<voice>1</voice>` +
+    `<type>${event.type}</type>${"<dot/>".repeat(event.dots)}${accidental}${modification}${head}${beam}` +
+    `${notations ? `<notations>${notations}</notations>` : ""}${lyricOf(event, context)}</note>`
   );
 }
 

@@ -40,6 +40,8 @@ export interface TimelineMeasure {
   onsetSec: number;
   durationQuarters: number;
   beatQuarters: number;
+  /** Seconds a quarter note lasts here; differs between measures where the tempo changes. */
+  secPerQuarter: number;
 }
 
 export interface Timeline {
@@ -55,7 +57,7 @@ export interface Timeline {
 }
 
 export interface TimelineOptions {
-  /** Beats a minute in the score's beat unit; the score's mark (or 80) when left out. 20 to 300. */
+  /** Beats a minute in the score's beat unit at its first mark; later marks keep their proportion. 20 to 300. */
   bpm?: number;
   withoutRepeats?: boolean;
   /** Which part; the first when left out. */
@@ -87,12 +89,13 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
   const bpm = options.bpm ?? marked.bpm;
   if (!(bpm >= 20 && bpm <= 300)) throw new RangeError("A tempo lies between 20 and 300 beats a minute");
   const beatQuarters = fractionToNumber(marked.beatQuarters);
-  const secPerQuarter = 60 / bpm / beatQuarters;
+  const rates = tempoRates(part);
 
   const notes: SoundingNote[] = [];
   const measures: TimelineMeasure[] = [];
   const fifthsAt = signatures(part);
   let at: Fraction = "0";
+  let atSec = 0;
   let openSlurs = 0;
   let tied: SoundingNote | undefined;
 
@@ -106,15 +109,17 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
         : 0;
     const barBeat = fractionToNumber(beatOfMetre(metre));
     const start = at;
+    const secPerQuarter = 60 / bpm / beatQuarters / rates[measureIndex]!;
     measures.push({
       measureIndex,
       measureId: measure.id,
       number: measure.number,
       pass,
       onsetQuarters: fractionToNumber(start),
-      onsetSec: fractionToNumber(start) * secPerQuarter,
+      onsetSec: atSec,
       durationQuarters: fractionToNumber(length),
       beatQuarters: barBeat,
+      secPerQuarter,
     });
     for (const event of measure.events) {
       const slurredIn = openSlurs > 0;
@@ -141,7 +146,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
           beat: 1 + (onsetQuarters - fractionToNumber(start) + beatOffset) / barBeat,
           onsetQuarters,
           durationQuarters: duration,
-          onsetSec: onsetQuarters * secPerQuarter,
+          onsetSec: atSec + (onsetQuarters - fractionToNumber(start)) * secPerQuarter,
           durationSec: duration * secPerQuarter,
           written: event.pitch ?? null,
           midi: event.pitch ? pitchToMidi(event.pitch) + part.soundsBy.semitones : null,
@@ -154,6 +159,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
       }
       at = addFractions(at, event.duration);
     }
+    atSec += fractionToNumber(length) * secPerQuarter;
   }
   const totalQuarters = fractionToNumber(at);
   const first = measures[0];
@@ -167,7 +173,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
     bpm,
     beatQuarters,
     totalQuarters,
-    totalSec: totalQuarters * secPerQuarter,
+    totalSec: atSec,
     pickupOffsetQuarters,
   };
 }
@@ -179,6 +185,21 @@ export function metreAt(part: Part, measureIndex: number): { beats: number; beat
     if (time) return time;
   }
   return { beats: 4, beatType: 4 };
+}
+
+/** How fast each measure goes, as a share of the first mark's tempo; before that mark the tempo is the mark's. */
+function tempoRates(part: Part): number[] {
+  const speed = (tempo: NonNullable<Part["measures"][number]["tempo"]>) =>
+    tempo.bpm * fractionToNumber(tempo.beatQuarters);
+  let first: number | undefined;
+  let rate = 1;
+  return part.measures.map(({ tempo }) => {
+    if (tempo) {
+      first ??= speed(tempo);
+      rate = speed(tempo) / first;
+    }
+    return rate;
+  });
 }
 
 function signatures(part: Part): number[] {

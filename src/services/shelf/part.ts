@@ -13,6 +13,7 @@ import {
 } from "../../core/music";
 import {
   concertPart,
+  type DerivedPart,
   derivePart,
   difficultyOf,
   knownAtStage,
@@ -30,10 +31,18 @@ export function partOf(
   score: Score,
   instrument: Instrument | null,
   stage: Stage,
-): ReturnType<typeof derivePart> {
-  return instrument
-    ? derivePart(score, instrument, stage)
-    : { score: concertPart(score), octaveShift: 0, outOfRange: [] };
+  partId?: string | null,
+): DerivedPart {
+  if (instrument) return derivePart(score, instrument, stage, partId);
+  const concert = concertPart(score, partId);
+  return {
+    score: concert,
+    source: { id: concert.parts[0].id, name: concert.parts[0].name, ownPart: false },
+    octaveShift: 0,
+    octaveBy: "range",
+    substituted: [],
+    outOfRange: [],
+  };
 }
 
 /** Everything a page shows of one instrument's part, engraved. */

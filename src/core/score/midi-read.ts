@@ -1,0 +1,265 @@
+import { type MidiData, type MidiEvent, parseMidi } from "midi-file";
+import { signatureAlter, spellMidi } from "../music";
+import { type Frame, layInBars, type Token } from "./bars";
+import {
+  addFractions,
+  compareFractions,
+  type Fraction,
+  fraction,
+  multiplyFractions,
+  subtractFractions,
+} from "./fraction";
+import type { ScoreReading } from "./musicxml-read";
+import { shapeOfDuration } from "./shape";
+import { ScoreReadError } from "./xml-tree";
+
+const MAX_BYTES = 2_000_000;
+const MAX_NOTES = 5_000;
+const MAX_QUARTERS = 4_000;
+const DRUM_CHANNEL = 9;
+/** A gap before the next note shorter than this share of the note is how it was played, not a rest. */
+const PLAYED_GAP = 0.35;
+/** Keys tried when the file states none, simplest first. */
+const KEYS_TRIED = [0, -1, 1, -2, 2, -3, 3, -4, 4];
+
+interface Played {
+  midi: number;
+  from: number;
+  to: number;
+}
+interface Placed {
+  midi: number;
+  from: Fraction;
+  to: Fraction;
+}
+
+/**
+ * Reads a standard MIDI file as one line: the track with the most notes, the highest of what sounds together, onsets and
+ * ends moved to the nearest sixteenth or triplet eighth. A convenience: a MIDI file has no spelling, slurs or note values.
+ *
+ * @returns a concert-pitch score with one part; what was moved or left out is told
+ * @throws ScoreReadError with the reason
+ * Source: Standard MIDI Files 1.0 (MIDI Manufacturers Association, RP-001).
+ */
+export function readMidi(bytes: Uint8Array): ScoreReading {
+  if (bytes.length > MAX_BYTES) throw new ScoreReadError("the MIDI file is larger than 2 MB");
+  let file: MidiData;
+  try {
+    file = parseMidi(bytes);
+  } catch {
+    throw new ScoreReadError("this MIDI file is damaged");
+  }
+  const ticks = file.header.ticksPerBeat;
+  if (!ticks) throw new ScoreReadError("this MIDI file counts in film frames, not in beats");
+  const tracks = file.tracks.map((track) => notesOf(track, ticks));
+  const chosen = tracks.reduce((best, track) => (track.notes.length > best.notes.length ? track : best));
+  if (chosen.notes.length === 0) throw new ScoreReadError("there are no notes in this file");
+  const last = Math.max(...chosen.notes.map((note) => note.to));
+  if (chosen.notes.length > MAX_NOTES || last > MAX_QUARTERS)
+    throw new ScoreReadError("this MIDI file is longer than a line of music");
+
+  const notUnderstood: string[] = [];
+  if (tracks.filter((track) => track.notes.length > 0).length > 1)
+    notUnderstood.push("more than one track has notes: only the one with the most was read");
+  const { melody, dropped } = highestOf(chosen.notes);
+  if (dropped > 0)
+    notUnderstood.push(
+      `${dropped === 1 ? "1 note" : `${dropped} notes`} that sound together with a higher one`,
+    );
+  const { placed, moved } = onGrid(melody);
+  if (moved > 0.02)
+    notUnderstood.push(`timing: notes were moved by up to ${moved.toFixed(2)} of a quarter note`);
+
+  const metas = file.tracks.flatMap((track) => withTicks(track));
+  const fifths = statedKey(metas) ?? likelyKey(placed);
+  const part = {
+    id: "P1",
+    name: "Concert pitch",
+    clef: chosen.drums ? ("percussion" as const) : ("treble" as const),
+    soundsBy: { letters: 0, semitones: 0 },
+  };
+  try {
+    const measures = layInBars(tokensOf(placed, fifths, chosen.drums), [
+      firstFrame(metas, fifths, chosen.drums),
+    ]);
+    const full = measures[0]!.time!;
+    const length = measures
+      .at(-1)!
+      .events.reduce((sum, event) => addFractions(sum, event.duration), "0" as Fraction);
+    if (compareFractions(length, fraction(full.beats * 4, full.beatType)) < 0)
+      measures.at(-1)!.implicit = true;
+    return { score: { title: titleOf(metas), parts: [{ ...part, measures }] }, notUnderstood };
+  } catch (error) {
+    if (error instanceof RangeError)
+      throw new ScoreReadError(`this MIDI file cannot be written in bars: ${error.message}`);
+    throw error;
+  }
+}
+
+interface TimedEvent {
+  tick: number;
+  event: MidiEvent;
+}
+
+function withTicks(track: MidiEvent[]): TimedEvent[] {
+  let tick = 0;
+  return track.map((event) => ({ tick: (tick += event.deltaTime), event }));
+}
+
+/** Notes of a track in quarter notes; the drum channel only when nothing else sounds in it. */
+function notesOf(track: MidiEvent[], ticksPerBeat: number): { notes: Played[]; drums: boolean } {
+  const open = new Map<string, number>();
+  const pitched: Played[] = [];
+  const drums: Played[] = [];
+  for (const { tick, event } of withTicks(track)) {
+    if (event.type !== "noteOn" && event.type !== "noteOff") continue;
+    const key = `${event.channel}/${event.noteNumber}`;
+    const from = open.get(key);
+    if (from !== undefined) {
+      const note = { midi: event.noteNumber, from: from / ticksPerBeat, to: tick / ticksPerBeat };
+      (event.channel === DRUM_CHANNEL ? drums : pitched).push(note);
+      open.delete(key);
+    }
+    if (event.type === "noteOn" && event.velocity > 0) open.set(key, tick);
+  }
+  const notes = pitched.length > 0 ? pitched : drums;
+  return { notes: notes.sort((a, b) => a.from - b.from || b.midi - a.midi), drums: pitched.length === 0 };
+}
+
+/** Notes that begin within a 32nd of a higher one are a chord's lower notes. */
+function highestOf(notes: Played[]): { melody: Played[]; dropped: number } {
+  const melody: Played[] = [];
+  for (const note of notes) {
+    const before = melody.at(-1);
+    if (before && note.from - before.from < 1 / 8) {
+      if (note.midi > before.midi) melody[melody.length - 1] = note;
+    } else melody.push(note);
+  }
+  return { melody, dropped: notes.length - melody.length };
+}
+
+/** Every quarter is read in fourths or in thirds, whichever its onsets fit better. */
+function onGrid(notes: Played[]): { placed: Placed[]; moved: number } {
+  const error = (at: number, parts: number) => Math.abs(at - Math.round(at * parts) / parts);
+  const byQuarter = new Map<number, Played[]>();
+  for (const note of notes) {
+    const quarter = Math.floor(note.from + 1 / 16);
+    byQuarter.set(quarter, [...(byQuarter.get(quarter) ?? []), note]);
+  }
+  const gridOf = (quarter: number) => {
+    const onsets = byQuarter.get(quarter) ?? [];
+    const sum = (parts: number) => onsets.reduce((total, note) => total + error(note.from, parts), 0);
+    return sum(3) + 0.02 < sum(4) ? 3 : 4;
+  };
+  let moved = 0;
+  const starts = notes.map((note) => {
+    const parts = gridOf(Math.floor(note.from + 1 / 16));
+    moved = Math.max(moved, error(note.from, parts));
+    return fraction(Math.round(note.from * parts), parts);
+  });
+  const placed = notes.flatMap((note, i): Placed[] => {
+    const from = starts[i]!;
+    const next = starts[i + 1];
+    if (next !== undefined && compareFractions(next, from) <= 0) return [];
+    const gap = next === undefined ? 0 : (notes[i + 1]!.from - note.to) / (notes[i + 1]!.from - note.from);
+    const parts = gridOf(Math.floor(note.to - 1 / 16));
+    const heard = fraction(Math.max(1, Math.round(note.to * parts)), parts);
+    const to = next !== undefined && (gap < PLAYED_GAP || compareFractions(heard, next) > 0) ? next : heard;
+    return [{ midi: note.midi, from, to: compareFractions(to, from) > 0 ? to : addFractions(from, "1/4") }];
+  });
+  return { placed, moved };
+}
+
+/** Notes and the rests between them; what lies on thirds of a beat is written as triplets, beat by beat. */
+function tokensOf(notes: Placed[], fifths: number, drums: boolean): Token[] {
+  const tokens: Token[] = [];
+  let at: Fraction = "0";
+  const add = (kind: "note" | "rest", from: Fraction, to: Fraction, midi?: number) => {
+    const pieces = onThirds(from) || onThirds(to) ? beatByBeat(from, to) : [[from, to] as const];
+    pieces.forEach(([start, end], i) => {
+      const tied = kind === "note";
+      tokens.push({
+        id: `n${tokens.length + 1}`,
+        kind,
+        ...(midi === undefined || drums ? {} : { pitch: spellMidi(midi, fifths) }),
+        duration: subtractFractions(end, start),
+        ...(onThirds(start) || onThirds(end) ? tripletShape(start, end) : {}),
+        ...(tied && i > 0 ? { tieStop: true as const } : {}),
+        ...(tied && i < pieces.length - 1 ? { tieStart: true as const } : {}),
+      });
+    });
+  };
+  for (const { midi, from, to } of notes) {
+    if (compareFractions(from, at) > 0) add("rest", at, from);
+    add("note", from, to, midi);
+    at = to;
+  }
+  return tokens;
+}
+
+function onThirds(at: Fraction): boolean {
+  return at.endsWith("/3");
+}
+
+function beatByBeat(from: Fraction, to: Fraction): (readonly [Fraction, Fraction])[] {
+  const pieces: (readonly [Fraction, Fraction])[] = [];
+  let start = from;
+  while (compareFractions(start, to) < 0) {
+    const beat = String(Math.floor(Number(start.split("/")[0]) / Number(start.split("/")[1] ?? 1)) + 1);
+    const end = compareFractions(beat, to) < 0 ? beat : to;
+    pieces.push([start, end]);
+    start = end;
+  }
+  return pieces;
+}
+
+function tripletShape(from: Fraction, to: Fraction): Pick<Token, "type" | "dots" | "tuplet"> {
+  const written = shapeOfDuration(multiplyFractions(subtractFractions(to, from), "3/2"));
+  return {
+    ...written,
+    tuplet: {
+      actual: 3,
+      normal: 2,
+      ...(onThirds(from) ? {} : { start: true as const }),
+      ...(onThirds(to) ? {} : { stop: true as const }),
+    },
+  };
+}
+
+function firstFrame(metas: TimedEvent[], fifths: number, drums: boolean): Frame {
+  const metre = metas.find(({ event }) => event.type === "timeSignature")?.event;
+  const tempo = metas.find(({ event }) => event.type === "setTempo")?.event;
+  const time =
+    metre?.type === "timeSignature" && metre.numerator >= 1 && metre.numerator <= 32
+      ? { beats: metre.numerator, beatType: metre.denominator }
+      : { beats: 4, beatType: 4 };
+  return {
+    id: "m1",
+    number: "1",
+    ...(drums ? {} : { key: { fifths, mode: "major" as const } }),
+    time,
+    ...(tempo?.type === "setTempo" && tempo.microsecondsPerBeat > 0
+      ? { tempo: { beatQuarters: "1", bpm: Math.round(60_000_000 / tempo.microsecondsPerBeat) } }
+      : {}),
+  };
+}
+
+function statedKey(metas: TimedEvent[]): number | undefined {
+  const key = metas.find(({ event }) => event.type === "keySignature")?.event;
+  return key?.type === "keySignature" && Math.abs(key.key) <= 7 ? key.key : undefined;
+}
+
+/** The key that leaves the fewest notes outside its scale; of equal ones the simplest. */
+function likelyKey(notes: Placed[]): number {
+  const outside = (fifths: number) =>
+    notes.filter(({ midi }) => {
+      const pitch = spellMidi(midi, fifths);
+      return pitch.alter !== signatureAlter(fifths, pitch.letter);
+    }).length;
+  return KEYS_TRIED.reduce((best, fifths) => (outside(fifths) < outside(best) ? fifths : best));
+}
+
+function titleOf(metas: TimedEvent[]): string {
+  const name = metas.find(({ event }) => event.type === "trackName")?.event;
+  return (name?.type === "trackName" && name.text.trim()) || "Untitled line";
+}
