@@ -1,7 +1,20 @@
 import { describe, expect, it } from "vitest";
-import { playAlong, renderPlayAlong } from "../../src/core/playalong";
+import { parsePitch } from "../../src/core/music";
+import {
+  backwards,
+  callAndResponse,
+  changeDrill,
+  inHalves,
+  noteName,
+  onOneNote,
+  type PlayAlong,
+  passage,
+  playAlong,
+  renderPlayAlong,
+  tempoLadder,
+} from "../../src/core/playalong";
 import { timeline } from "../../src/core/score";
-import { line } from "../support/music";
+import { line, partFor } from "../support/music";
 
 describe("play-along", () => {
   it("counts one bar before a line that begins on one", () => {
@@ -47,5 +60,143 @@ describe("play-along", () => {
         (sample) => sample === 0,
       ),
     ).toBe(true);
+  });
+});
+
+const of = (plan: PlayAlong, kind: PlayAlong["events"][number]["kind"]) =>
+  plan.events.filter((event) => event.kind === kind);
+const times = (plan: PlayAlong, kind: PlayAlong["events"][number]["kind"]) =>
+  of(plan, kind).map((event) => Math.round(event.atSec * 1000) / 1000);
+const at60 = (music: string, about = {}) => timeline(line(music, about), { bpm: 60 });
+
+describe("options of a play-along", () => {
+  it("clicks subdivisions between the beats, a pickup's included", () => {
+    const plan = playAlong(at60("Bb4:4"), { subdivisions: 3 });
+    expect(times(plan, "click")).toEqual([4, 5, 6, 7]);
+    expect(times(plan, "subdivision").slice(0, 4)).toEqual([4.333, 4.667, 5.333, 5.667]);
+    const pickup = playAlong(at60("F5:1/2 | D5:4"), { subdivisions: 2 });
+    expect(pickup.startSec).toBe(3.5);
+    expect(times(pickup, "subdivision")[0]).toBe(3.5);
+  });
+
+  it("sounds and names the starting note as the player reads it, before the count", () => {
+    const part = partFor(line("r:1 Bb4:1 C5:2"), "sax-alto").part;
+    const plan = playAlong(timeline(part, { bpm: 60 }), { startingNote: true });
+    expect(of(plan, "start")).toEqual([
+      { atSec: 0, kind: "start", accent: false, midi: 58, durationSec: 2, text: "G" },
+    ]);
+    expect(times(plan, "count")).toEqual([3, 4, 5, 6]);
+    expect(plan.startSec).toBe(7);
+    expect(of(playAlong(at60("x:4"), { startingNote: true }), "start")).toEqual([]);
+  });
+
+  it("holds a fermata, stops the click under it and says when to let go", () => {
+    const plan = playAlong(at60("Bb4:2 C5:2^ | D5:4"), { fermataHold: 1 });
+    expect(times(plan, "note")).toEqual([4, 6, 10]);
+    expect(of(plan, "note")[1]!.durationSec).toBe(4);
+    expect(of(plan, "cue").map(({ atSec, text }) => [atSec, text])).toEqual([[10, "release"]]);
+    expect(times(plan, "click")).toEqual([4, 5, 6, 7, 10, 11, 12, 13]);
+    expect(plan.totalSec).toBe(14);
+    expect(times(playAlong(at60("Bb4:2 C5:2^ | D5:4")), "note")).toEqual([4, 6, 8]);
+  });
+
+  it("calls names in the player's own key", () => {
+    // Movable do from the standard scale; chromatic syllables and "1 e & a" are common practice, no published source.
+    const notes = timeline(partFor(line("Bb4:1 D5:1 E5:1/2 F5:1/4 A4:1/4 Bb4:1"), "clarinet").part).notes;
+    const named = (naming: Parameters<typeof noteName>[1]) => notes.map((note) => noteName(note, naming));
+    expect(named("letters")).toEqual(["C", "E", "F♯", "G", "B", "C"]);
+    expect(named("solfege")).toEqual(["do", "mi", "fi", "sol", "ti", "do"]);
+    expect(named("numbers")).toEqual(["1", "3", "♯4", "5", "7", "1"]);
+    expect(named("count")).toEqual(["1", "2", "3", "&", "a", "4"]);
+  });
+
+  it("calls the words where there are any, else the count", () => {
+    const score = line("Bb4:1 C5:1 D5:2");
+    score.parts[0].measures[0]!.events[0]!.lyric = "sail";
+    expect(of(playAlong(timeline(score), { naming: "words" }), "note").map((event) => event.text)).toEqual([
+      "sail",
+      "2",
+      "3",
+    ]);
+  });
+});
+
+describe("ways to practise a line", () => {
+  const four = "Bb4:4 | C5:4 | D5:4 | Eb5:4";
+
+  it("plays halves, then the whole, each from its own count", () => {
+    const plan = inHalves(at60(four));
+    expect(plan.phases!.map(({ label, fromSec }) => [label, fromSec])).toEqual([
+      ["bars 1 to 2", 0],
+      ["bars 3 to 4", 13],
+      ["the whole line", 26],
+    ]);
+    expect(of(plan, "note").map((event) => event.midi)).toEqual([70, 72, 74, 75, 70, 72, 74, 75]);
+    expect(of(plan, "count")).toHaveLength(12);
+    expect(plan.totalSec).toBe(26 + 20);
+  });
+
+  it("goes backwards by bars, a pickup with its first bar", () => {
+    const label = (music: string) => backwards(at60(music)).phases!.map((phase) => phase.label);
+    expect(label(four)).toEqual(["bar 4", "bars 3 to 4", "bars 2 to 4", "the whole line"]);
+    expect(label("F5:1 | D5:4 | D5:3")).toEqual(["bar 2", "the whole line"]);
+  });
+
+  it("leaves the response to the player, in time", () => {
+    const plan = callAndResponse(at60(four), 2);
+    expect(of(plan, "note").map(({ atSec, silent }) => [atSec, silent ?? false])).toEqual([
+      [4, false],
+      [8, false],
+      [12, true],
+      [16, true],
+      [20, false],
+      [24, false],
+      [28, true],
+      [32, true],
+    ]);
+    expect(times(plan, "click")).toHaveLength(32);
+    const samples = renderPlayAlong(plan, { count: false, click: false, reference: true }, 1000);
+    expect(samples.subarray(12_100, 19_900).every((sample) => Math.abs(sample) < 1e-6)).toBe(true);
+    expect(() => callAndResponse(at60(four), 0)).toThrow(RangeError);
+  });
+
+  it("climbs a ladder of tempi", () => {
+    const plan = tempoLadder(line(four), [60, 120]);
+    expect(plan.phases!.map((phase) => phase.label)).toEqual(["60 bpm", "120 bpm"]);
+    expect(plan.phases![1]!.fromSec).toBe(21);
+    expect(times(plan, "note").slice(4)).toEqual([23, 25, 27, 29]);
+  });
+
+  it("keeps the rhythm on one note", () => {
+    const score = onOneNote(line("Bb4:1 C5:1( D5:1) r:1"), parsePitch("F4"));
+    expect(timeline(score).notes.map((note) => [note.midi, note.slurred])).toEqual([
+      [65, false],
+      [65, false],
+      [65, true],
+    ]);
+  });
+
+  it("gives a change of two notes less time at every turn", () => {
+    const plan = changeDrill(parsePitch("C4"), parsePitch("D4"));
+    const notes = of(plan, "note");
+    const gaps = notes.filter((_, i) => i % 2).map((event, i) => event.atSec - notes[2 * i]!.atSec - 1);
+    expect(gaps.map((gap) => Math.round(gap * 10) / 10)).toEqual([6, 5, 4, 3, 2, 1, 0.5]);
+    expect(
+      of(plan, "count")
+        .slice(0, 6)
+        .map((event) => event.text),
+    ).toEqual(["6", "5", "4", "3", "2", "1"]);
+    expect(() => changeDrill(parsePitch("C4"), parsePitch("D4"), [])).toThrow(RangeError);
+  });
+
+  it("cuts a passage out of a repeated line in played order, and a held note at its end", () => {
+    const repeated = at60("[: Bb4:4 | C5:2 D5:2~ :] | D5:4");
+    expect(repeated.measures).toHaveLength(5);
+    const part = passage(repeated, 3, 4);
+    expect(part.notes.map((note) => [note.midi, note.onsetSec, note.durationSec])).toEqual([
+      [72, 0, 2],
+      [74, 2, 2],
+    ]);
+    expect(() => passage(repeated, 5, 6)).toThrow(RangeError);
   });
 });

@@ -1,65 +1,162 @@
-import type { Timeline } from "../score";
+import { pitchName } from "../music";
+import type { Timeline, TimelineMeasure } from "../score";
+import { type Naming, noteName } from "./naming";
 
-/** One sound of a play-along, seconds from its beginning. */
+/** One sound or word of a play-along, seconds from its beginning. */
 export interface PlayAlongEvent {
   atSec: number;
-  kind: "count" | "click" | "note";
+  /** "subdivision" clicks stand between the beats; "start" is the first note, sounded before the count; a "cue" is text only. */
+  kind: "count" | "click" | "subdivision" | "note" | "start" | "cue";
   /** First beat of a bar. */
   accent: boolean;
-  /** Notes only. */
+  /** Notes and the starting note only. */
   midi?: number;
   durationSec?: number;
   /** Id of the notehead that sounds, for a cursor. */
   eventId?: string;
+  /** The player's turn: the cursor moves, nothing sounds. */
+  silent?: true;
+  /** What is called or shown: a note's name, "release", the starting note. */
+  text?: string;
+}
+
+/** A stretch of a play-along with its own count-off. */
+export interface Phase {
+  label: string;
+  fromSec: number;
 }
 
 export interface PlayAlong {
   events: PlayAlongEvent[];
-  /** When the line's first event sounds: the length of the count-off. */
+  /** When the line's first event sounds: the length of the starting note and count-off. */
   startSec: number;
   totalSec: number;
+  /** Absent for a line played once. */
+  phases?: Phase[];
+}
+
+export interface PlayAlongOptions {
+  /** Clicks to a beat, 1 to 4. */
+  subdivisions?: 1 | 2 | 3 | 4;
+  /** Sounds and names the first note, two beats long, before the count-off. */
+  startingNote?: boolean;
+  /** Calls the notes' names as they sound. */
+  naming?: Naming;
+  /** How much longer than written a fermata is held, in times its length; 0 plays it as written. */
+  fermataHold?: number;
+  countOff?: boolean;
 }
 
 /**
  * Count-off, click and reference for a line.
  * The count-off is one full bar of beats; a pickup takes its place in that bar, so that the count ends where the
  * pickup begins ("1 2 3" and in, for a pickup on four), after a whole bar of its own when the pickup is longer than half.
+ * A held fermata stops the click and is released with a cue.
  *
  * @param line  timeline at the tempo to play
  */
-export function playAlong(line: Timeline): PlayAlong {
-  const firstBar = line.measures[0]!;
-  const { secPerQuarter } = firstBar;
-  const beat = firstBar.beatQuarters;
-  const barQuarters = firstBar.durationQuarters + line.pickupOffsetQuarters;
-  const counted =
-    line.pickupOffsetQuarters === 0
-      ? barQuarters
-      : line.pickupOffsetQuarters + (line.pickupOffsetQuarters < barQuarters / 2 ? barQuarters : 0);
-  const startSec = counted * secPerQuarter;
-  const events: PlayAlongEvent[] = [];
-  for (let at = 0; at < counted - 1e-9; at += beat)
-    events.push({ atSec: at * secPerQuarter, kind: "count", accent: Math.abs(at % barQuarters) < 1e-9 });
-  for (const bar of line.measures) {
-    const offset = bar === firstBar ? line.pickupOffsetQuarters : 0;
-    const firstBeat = Math.ceil(offset / bar.beatQuarters - 1e-9) * bar.beatQuarters;
-    for (let at = firstBeat; at < offset + bar.durationQuarters - 1e-9; at += bar.beatQuarters) {
-      events.push({
-        atSec: startSec + bar.onsetSec + (at - offset) * bar.secPerQuarter,
-        kind: "click",
-        accent: at === 0,
-      });
-    }
-  }
-  for (const note of line.notes) {
+export function playAlong(line: Timeline, options: PlayAlongOptions = {}): PlayAlong {
+  const first = line.measures[0]!;
+  const heldUntil = holds(line, options.fermataHold ?? 0);
+  const counted = options.countOff === false ? 0 : countQuarters(line, first);
+  const starting = options.startingNote ? startingNote(line, first) : [];
+  const leadSec = starting.length > 0 ? 3 * first.beatQuarters * first.secPerQuarter : 0;
+  const startSec = leadSec + counted * first.secPerQuarter;
+  const barQuarters = first.durationQuarters + line.pickupOffsetQuarters;
+  const events: PlayAlongEvent[] = [...starting];
+  for (let at = 0; at < counted - 1e-9; at += first.beatQuarters)
     events.push({
-      atSec: startSec + note.onsetSec,
+      atSec: leadSec + at * first.secPerQuarter,
+      kind: "count",
+      accent: Math.abs(at % barQuarters) < 1e-9,
+    });
+  for (const bar of line.measures)
+    events.push(
+      ...clicks(
+        bar,
+        bar === first ? line.pickupOffsetQuarters : 0,
+        options.subdivisions ?? 1,
+        startSec,
+        heldUntil,
+      ),
+    );
+  for (const note of line.notes) {
+    const extra = heldUntil(note.onsetSec + note.durationSec) - heldUntil(note.onsetSec);
+    const held = note.fermata ? extra : 0;
+    const atSec = startSec + note.onsetSec + heldUntil(note.onsetSec);
+    events.push({
+      atSec,
       kind: "note",
       accent: false,
-      durationSec: note.durationSec,
+      durationSec: note.durationSec + held,
       eventId: note.eventId,
       ...(note.midi === null ? {} : { midi: note.midi }),
+      ...(options.naming ? { text: noteName(note, options.naming) } : {}),
+    });
+    if (held > 0)
+      events.push({ atSec: atSec + note.durationSec + held, kind: "cue", accent: false, text: "release" });
+  }
+  return {
+    events: inOrder(events),
+    startSec,
+    totalSec: startSec + line.totalSec + heldUntil(line.totalSec),
+  };
+}
+
+/** Quarter notes that are counted off before a line. */
+function countQuarters(line: Timeline, first: TimelineMeasure): number {
+  const bar = first.durationQuarters + line.pickupOffsetQuarters;
+  if (line.pickupOffsetQuarters === 0) return bar;
+  return line.pickupOffsetQuarters + (line.pickupOffsetQuarters < bar / 2 ? bar : 0);
+}
+
+function startingNote(line: Timeline, first: TimelineMeasure): PlayAlongEvent[] {
+  const note = line.notes.find((each) => each.midi !== null);
+  if (!note?.written) return [];
+  return [
+    {
+      atSec: 0,
+      kind: "start",
+      accent: false,
+      midi: note.midi!,
+      durationSec: 2 * first.beatQuarters * first.secPerQuarter,
+      text: pitchName(note.written, false),
+    },
+  ];
+}
+
+/** Seconds by which held fermatas have moved everything at or after a time of the timeline. */
+function holds(line: Timeline, times: number): (sec: number) => number {
+  const ends = line.notes
+    .filter((note) => note.fermata && times > 0)
+    .map((note) => ({ atSec: note.onsetSec + note.durationSec, extraSec: times * note.durationSec }));
+  return (sec) => ends.reduce((sum, hold) => (hold.atSec <= sec + 1e-9 ? sum + hold.extraSec : sum), 0);
+}
+
+function clicks(
+  bar: TimelineMeasure,
+  offset: number,
+  subdivisions: number,
+  startSec: number,
+  heldUntil: (sec: number) => number,
+): PlayAlongEvent[] {
+  const events: PlayAlongEvent[] = [];
+  const step = bar.beatQuarters / subdivisions;
+  for (
+    let place = Math.ceil(offset / step - 1e-9);
+    place * step < offset + bar.durationQuarters - 1e-9;
+    place++
+  ) {
+    const inLine = bar.onsetSec + (place * step - offset) * bar.secPerQuarter;
+    events.push({
+      atSec: startSec + inLine + heldUntil(inLine),
+      kind: place % subdivisions === 0 ? "click" : "subdivision",
+      accent: place === 0,
     });
   }
-  return { events: events.sort((a, b) => a.atSec - b.atSec), startSec, totalSec: startSec + line.totalSec };
+  return events;
+}
+
+export function inOrder(events: PlayAlongEvent[]): PlayAlongEvent[] {
+  return events.sort((a, b) => a.atSec - b.atSec);
 }

@@ -1,2 +1,4 @@
 export * from "./events";
+export * from "./naming";
+export * from "./practice";
 export * from "./render";

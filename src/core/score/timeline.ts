@@ -27,6 +27,8 @@ export interface SoundingNote {
   /** Slurred to the note before: no new attack is expected. */
   slurred: boolean;
   fermata: boolean;
+  /** The word or syllable under its first notehead. */
+  lyric: string | null;
   /** Signature in force, -7..7. */
   fifths: number;
 }
@@ -152,6 +154,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
           midi: event.pitch ? pitchToMidi(event.pitch) + part.soundsBy.semitones : null,
           slurred: slurredIn,
           fermata: event.fermata ?? false,
+          lyric: event.lyric ?? null,
           fifths: fifthsAt[measureIndex]!,
         };
         notes.push(note);

@@ -1,0 +1,215 @@
+import { type Pitch, pitchToMidi } from "../music";
+import { type Score, type Timeline, timeline } from "../score";
+import { inOrder, type PlayAlong, type PlayAlongEvent, type PlayAlongOptions, playAlong } from "./events";
+
+/** Silence between two phases, seconds: time to breathe. */
+const BETWEEN_SEC = 1;
+
+/**
+ * Some bars of a line as a timeline of their own, from second 0.
+ * @param from  index of the first in `line.measures` (played order)
+ * @param to    index after the last
+ * @throws RangeError when there is no such stretch
+ */
+export function passage(line: Timeline, from: number, to: number): Timeline {
+  const measures = line.measures.slice(from, to);
+  const [first, last] = [measures[0], measures.at(-1)];
+  if (from < 0 || !first || !last) throw new RangeError("There are no such bars in this line");
+  const endQuarters = last.onsetQuarters + last.durationQuarters;
+  const endSec = last.onsetSec + last.durationQuarters * last.secPerQuarter;
+  const inside = line.notes.filter(
+    (note) => note.onsetQuarters >= first.onsetQuarters - 1e-9 && note.onsetQuarters < endQuarters - 1e-9,
+  );
+  return {
+    ...line,
+    measures: measures.map((measure) => ({
+      ...measure,
+      onsetQuarters: measure.onsetQuarters - first.onsetQuarters,
+      onsetSec: measure.onsetSec - first.onsetSec,
+    })),
+    notes: inside.map((note, index) => ({
+      ...note,
+      index,
+      onsetQuarters: note.onsetQuarters - first.onsetQuarters,
+      onsetSec: note.onsetSec - first.onsetSec,
+      durationQuarters: Math.min(note.durationQuarters, endQuarters - note.onsetQuarters),
+      durationSec: Math.min(note.durationSec, endSec - note.onsetSec),
+    })),
+    totalQuarters: endQuarters - first.onsetQuarters,
+    totalSec: endSec - first.onsetSec,
+    pickupOffsetQuarters: from === 0 ? line.pickupOffsetQuarters : 0,
+  };
+}
+
+/** Plans one after another, each from its own count-off, with a breath between. */
+export function oneAfterAnother(plans: { label: string; plan: PlayAlong }[]): PlayAlong {
+  let at = 0;
+  const phases: NonNullable<PlayAlong["phases"]> = [];
+  const events: PlayAlongEvent[] = [];
+  for (const { label, plan } of plans) {
+    phases.push({ label, fromSec: at });
+    for (const event of plan.events) events.push({ ...event, atSec: event.atSec + at });
+    at += plan.totalSec + BETWEEN_SEC;
+  }
+  return {
+    events: inOrder(events),
+    startSec: plans[0]?.plan.startSec ?? 0,
+    totalSec: Math.max(0, at - BETWEEN_SEC),
+    phases,
+  };
+}
+
+/** Names bars for a label: "bar 3", "bars 3 to 6", "the whole line". */
+function barsLabel(line: Timeline, from: number, to: number): string {
+  if (from === 0 && to === line.measures.length) return "the whole line";
+  const [a, b] = [line.measures[from]!.number, line.measures[to - 1]!.number];
+  const name = (number: string) => (number === "0" ? "the pickup" : `bar ${number}`);
+  return a === b ? name(a) : a === "0" ? `the pickup to bar ${b}` : `bars ${a} to ${b}`;
+}
+
+function stretches(line: Timeline, parts: [number, number][], options: PlayAlongOptions): PlayAlong {
+  return oneAfterAnother(
+    parts.map(([from, to]) => ({
+      label: barsLabel(line, from, to),
+      plan: playAlong(passage(line, from, to), options),
+    })),
+  );
+}
+
+/** First half, second half, then the whole; a line of one bar is played whole. A pickup belongs to its first half. */
+export function inHalves(line: Timeline, options: PlayAlongOptions = {}): PlayAlong {
+  const count = line.measures.length;
+  if (count < 2) return stretches(line, [[0, count]], options);
+  const pickup = line.pickupOffsetQuarters > 0 ? 1 : 0;
+  const middle = Math.min(count - 1, pickup + Math.ceil((count - pickup) / 2));
+  return stretches(
+    line,
+    [
+      [0, middle],
+      [middle, count],
+      [0, count],
+    ],
+    options,
+  );
+}
+
+/** The last bar, the last two, and so on to the whole line; a pickup comes with its first bar. */
+export function backwards(line: Timeline, options: PlayAlongOptions = {}): PlayAlong {
+  const count = line.measures.length;
+  const pickup = line.pickupOffsetQuarters > 0 && count > 1;
+  const starts = Array.from({ length: count }, (_, i) => count - 1 - i).filter(
+    (from) => !(pickup && from === 1),
+  );
+  return stretches(
+    line,
+    starts.map((from) => [from, count]),
+    options,
+  );
+}
+
+/** The whole line at one tempo after another, slowest first as given. @throws RangeError for a tempo outside 20 to 300 */
+export function tempoLadder(
+  score: Score,
+  bpms: readonly number[],
+  options: PlayAlongOptions = {},
+): PlayAlong {
+  return oneAfterAnother(
+    bpms.map((bpm) => ({ label: `${bpm} bpm`, plan: playAlong(timeline(score, { bpm }), options) })),
+  );
+}
+
+/**
+ * So many bars are played, then the same bars are the player's: the click goes on, the cursor moves, nothing sounds.
+ * One count-off at the beginning; there is no break between call and response.
+ * @param bars  length of a call, at least 1
+ */
+export function callAndResponse(line: Timeline, bars: number, options: PlayAlongOptions = {}): PlayAlong {
+  if (!(Number.isInteger(bars) && bars >= 1)) throw new RangeError("A call has at least one bar");
+  const pickup = line.pickupOffsetQuarters > 0 ? 1 : 0;
+  const events: PlayAlongEvent[] = [];
+  const phases: NonNullable<PlayAlong["phases"]> = [];
+  let at = 0;
+  let startSec = 0;
+  for (let from = 0; from < line.measures.length; ) {
+    const to = Math.min(line.measures.length, from + bars + (from === 0 ? pickup : 0));
+    const part = passage(line, from, to);
+    // A response begins where the call's pickup would; the rest of that bar is waited out.
+    const wait = part.pickupOffsetQuarters * part.measures[0]!.secPerQuarter;
+    for (const turn of ["call", "response"] as const) {
+      const first = from === 0 && turn === "call";
+      const plan = playAlong(part, {
+        ...options,
+        countOff: first,
+        startingNote: first && (options.startingNote ?? false),
+      });
+      if (first) startSec = plan.startSec;
+      if (turn === "response") at += wait;
+      phases.push({ label: `${turn}: ${barsLabel(line, from, to)}`, fromSec: at });
+      for (const event of plan.events)
+        events.push({
+          ...event,
+          atSec: event.atSec + at,
+          ...(turn === "response" && event.kind === "note" ? { silent: true as const } : {}),
+        });
+      at += plan.totalSec;
+    }
+    from = to;
+  }
+  return { events: inOrder(events), startSec, totalSec: at, phases };
+}
+
+/** The line's rhythm on one comfortable note, slurs and all: first the rhythm, then the notes. */
+export function onOneNote(score: Score, pitch: Pitch): Score {
+  const [first] = score.parts;
+  return {
+    ...score,
+    parts: [
+      {
+        ...first,
+        measures: first.measures.map((measure) => ({
+          ...measure,
+          events: measure.events.map((event) => (event.pitch ? { ...event, pitch } : event)),
+        })),
+      },
+    ],
+  };
+}
+
+const NOTE_SEC = 1;
+
+/**
+ * Two notes and a change between them that has less time at every turn: six seconds, five, four ... until it is in time
+ * (common practice, no published source). The seconds of the gap click and are counted down.
+ * @param gaps  seconds for each change, longest first; the last may be a fraction
+ */
+export function changeDrill(
+  from: Pitch,
+  to: Pitch,
+  gaps: readonly number[] = [6, 5, 4, 3, 2, 1, 0.5],
+): PlayAlong {
+  if (gaps.length === 0 || gaps.some((gap) => !(gap > 0 && gap <= 20)))
+    throw new RangeError("A change has more than no time and at most 20 seconds");
+  const events: PlayAlongEvent[] = [];
+  const phases: NonNullable<PlayAlong["phases"]> = [];
+  let at = 0;
+  for (const gap of gaps) {
+    phases.push({ label: `${gap} s for the change`, fromSec: at });
+    events.push({ atSec: at, kind: "note", accent: true, midi: pitchToMidi(from), durationSec: NOTE_SEC });
+    for (let sec = 0; sec < gap; sec++)
+      events.push({
+        atSec: at + NOTE_SEC + sec,
+        kind: "count",
+        accent: sec === 0,
+        text: String(Math.ceil(gap - sec)),
+      });
+    events.push({
+      atSec: at + NOTE_SEC + gap,
+      kind: "note",
+      accent: true,
+      midi: pitchToMidi(to),
+      durationSec: NOTE_SEC,
+    });
+    at += 2 * NOTE_SEC + gap + BETWEEN_SEC;
+  }
+  return { events: inOrder(events), startSec: 0, totalSec: at - BETWEEN_SEC, phases };
+}
