@@ -5,6 +5,13 @@ import { material } from "./migrations/002-material";
 import { practice } from "./migrations/003-practice";
 import { listening } from "./migrations/004-listening";
 import { operations } from "./migrations/005-operations";
+import { instrumentBuilds } from "./migrations/006-instrument-builds";
+import { bandFingerings } from "./migrations/007-band-fingerings";
+import { teachingOrder } from "./migrations/008-teaching-order";
+import { taskParts } from "./migrations/009-task-parts";
+import { pencil } from "./migrations/010-pencil";
+import { ownAudio } from "./migrations/011-own-audio";
+import { savedViews } from "./migrations/012-saved-views";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -13,6 +20,13 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "003-practice": practice,
   "004-listening": listening,
   "005-operations": operations,
+  "006-instrument-builds": instrumentBuilds,
+  "007-band-fingerings": bandFingerings,
+  "008-teaching-order": teachingOrder,
+  "009-task-parts": taskParts,
+  "010-pencil": pencil,
+  "011-own-audio": ownAudio,
+  "012-saved-views": savedViews,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

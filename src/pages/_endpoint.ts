@@ -2,6 +2,7 @@ import type { APIContext, APIRoute } from "astro";
 import type { z } from "zod";
 import type { Stage } from "../core/music";
 import { log } from "../server/log";
+import { mediaStore } from "../server/media-store";
 import { type Actor, ServiceError } from "../services/actor";
 
 /** A request body of JSON is never larger than this. */
@@ -129,4 +130,46 @@ const STAGES: Stage[] = ["making-a-sound", "five-notes", "small-tunes", "widenin
 /** The stage asked for; small tunes when nothing usable is said. */
 export function stageParam(url: URL): Stage {
   return STAGES.find((stage) => stage === url.searchParams.get("stage")) ?? "small-tunes";
+}
+
+/** A file to take along. */
+export function download(name: string, bytes: Uint8Array<ArrayBuffer>, type: string): Response {
+  return new Response(bytes, {
+    headers: {
+      "Content-Type": type,
+      "Content-Disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+      "Cache-Control": "private, no-store",
+    },
+  });
+}
+
+/** A stored recording, whole or the range that was asked for. */
+export function sound(
+  request: Request,
+  { storeKey, contentType, bytes }: { storeKey: string; contentType: string; bytes: number },
+): Response {
+  const headers = {
+    "Content-Type": contentType,
+    "Accept-Ranges": "bytes",
+    "Cache-Control": "private, max-age=600",
+    "Content-Disposition": "inline",
+  };
+  const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.get("range") ?? "");
+  if (!range || (range[1] === "" && range[2] === "")) {
+    return new Response(mediaStore().stream(storeKey, 0, bytes - 1), {
+      headers: { ...headers, "Content-Length": String(bytes) },
+    });
+  }
+  const from = range[1] === "" ? Math.max(0, bytes - Number(range[2])) : Number(range[1]);
+  const to = range[1] === "" || range[2] === "" ? bytes - 1 : Math.min(bytes - 1, Number(range[2]));
+  if (from > to)
+    return new Response(null, { status: 416, headers: { ...headers, "Content-Range": `bytes */${bytes}` } });
+  return new Response(mediaStore().stream(storeKey, from, to), {
+    status: 206,
+    headers: {
+      ...headers,
+      "Content-Range": `bytes ${from}-${to}/${bytes}`,
+      "Content-Length": String(to - from + 1),
+    },
+  });
 }

@@ -23,8 +23,13 @@ export async function engrave(musicXml: string, width: EngravingWidth): Promise<
   const key = `engraved/${LOOK}/${createHash("sha256").update(musicXml).digest("hex")}-${width}.svg`;
   const store = mediaStore();
   if (await store.has(key)) return Buffer.from(await store.read(key)).toString("utf8");
-  pool ??= threadPool(join(config().distFolder, "engrave-thread.mjs"), 1);
-  const svg = await pool.run({ musicXml, width });
+  const svg = await engraveOnce(musicXml, width);
   await store.put(key, Buffer.from(svg));
   return svg;
+}
+
+/** Engraves without keeping the picture. */
+export function engraveOnce(musicXml: string, width: EngravingWidth): Promise<string> {
+  pool ??= threadPool(join(config().distFolder, "engrave-thread.mjs"), 1);
+  return pool.run({ musicXml, width });
 }

@@ -1,4 +1,4 @@
-import type { Assessment, NoteVerdict } from "../core/listen";
+import type { Assessment, ByEar, NoteVerdict } from "../core/listen";
 import { pitchName, spellMidi } from "../core/music";
 import type { Score } from "../core/score";
 
@@ -169,6 +169,26 @@ export function clock(seconds: number): string {
   return `${Math.floor(seconds / 60)}:${(seconds % 60).toFixed(1).padStart(4, "0")}`;
 }
 
+/** Attacks this near an even beat are even to a listener, ms. */
+const EVEN_MS = 45;
+/** From here on a take is noticeably sharp or flat as a whole, cents. */
+const OUT_OF_TUNE_CENTS = 15;
+
+/** What can be said without knowing the notes. */
+function byEarSentence(heard: ByEar, tuningCents: number | null): string {
+  const beat =
+    heard.tempoBpm === null
+      ? "Too few notes to speak of a beat"
+      : heard.unevenMs! <= EVEN_MS
+        ? `A steady beat near ${Math.round(heard.tempoBpm)} bpm`
+        : `An uneven beat near ${Math.round(heard.tempoBpm)} bpm (notes lie ${heard.unevenMs} ms off it)`;
+  const tuning =
+    tuningCents === null || Math.abs(tuningCents) < OUT_OF_TUNE_CENTS
+      ? ""
+      : `, ${Math.round(Math.abs(tuningCents))} cents ${tuningCents > 0 ? "sharp" : "flat"} as a whole`;
+  return `${beat}${tuning}; ${Math.round(heard.soundingSec)} seconds of playing. The notes of this line are in the book only, so they are not judged.`;
+}
+
 /** One sentence about a whole take. */
 export function takeSentence(assessment: Assessment, forPlayer: boolean): string {
   const { status, flags } = assessment.take;
@@ -178,6 +198,7 @@ export function takeSentence(assessment: Assessment, forPlayer: boolean): string
   if (status === "no-music") return "No playing was heard in this recording.";
   if (status === "no-match")
     return `The bench could not match this with the line${forPlayer ? ". Is it the right one? Your director will listen" : "; it may be another piece. Listen for yourself"}.`;
+  if (assessment.byEar) return byEarSentence(assessment.byEar, assessment.take.tuningCents);
   const wrong = assessment.notes.filter((note) => note.verdict !== "ok").length;
   const all = assessment.notes.length;
   const octave = flags.includes("octave")

@@ -1,7 +1,8 @@
 import type { Pcm } from "../audio";
-import { instrumentById } from "../music";
+import { type Instrument, instrumentById, parsePitch, pitchToMidi } from "../music";
 import { type Score, type Timeline, timeline } from "../score";
 import { align } from "./align";
+import { listenByEar } from "./by-ear";
 import { extractFeatures, type Features, type PitchReach } from "./features";
 import { judge, round } from "./judge";
 import { heldTones, judgeLongTones, measureLongTone } from "./long-tone";
@@ -10,7 +11,7 @@ import { percentile } from "./statistics";
 import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
-export const ENGINE_VERSION = "1.1.0";
+export const ENGINE_VERSION = "1.2.0";
 
 /** A take longer than this is refused, seconds. */
 export const LONGEST_TAKE_SEC = 900;
@@ -28,7 +29,8 @@ const MATCH_FIT = 0.36;
  * @param score    one part in written pitch with its transposition (or a concert score)
  * @param pcm      the take, mono, any rate from 8 to 96 kHz, up to 15 minutes
  * @param options  mode, tempo, tolerances
- * @throws RangeError when the score has no sounding note or the take is over 15 minutes
+ * A catalogued line, whose notes stand in a book only, is answered with rhythm, level and tuning (`byEar`).
+ * @throws RangeError when any other score has no sounding note or the take is over 15 minutes
  * The meaning of every field is fixed in docs/listening.md.
  */
 export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Assessment {
@@ -36,9 +38,10 @@ export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Ass
     ...(options.bpm ? { bpm: options.bpm } : {}),
     ...(options.withoutRepeats ? { withoutRepeats: true } : {}),
   });
-  if (line.notes.length === 0) throw new RangeError("The score has no sounding note");
+  if (line.notes.length === 0 && !score.catalogued) throw new RangeError("The score has no sounding note");
   if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate)
     throw new RangeError("The take is longer than 15 minutes");
+  if (score.catalogued) return assessByEar(score, pcm, line.bpm, options);
   const mode: Mode = options.mode ?? (line.notes.every((note) => note.midi === null) ? "rhythm" : "melody");
 
   const features = extractFeatures(pcm, mode === "rhythm" ? null : pitchReach(line, options.instrumentId));
@@ -76,6 +79,39 @@ function assessMelody(
     notes: judged.notes,
     extras: judged.extras,
     breaks: judged.breaks,
+  };
+}
+
+/** Without notes there is rhythm, level and tuning to speak of, and nothing else. */
+function assessByEar(score: Score, pcm: Pcm, askedBpm: number, options: AssessOptions): Assessment {
+  const instrument = options.instrumentId ? instrumentById(options.instrumentId) : null;
+  const struck = score.parts[0].clef === "percussion" || instrument?.ranges === null;
+  const features = extractFeatures(pcm, struck ? null : wholeReach(instrument));
+  if (percentile(features.levelDb, 98) < TOO_QUIET_DB) return unassessed("too-quiet");
+  const segments = struck ? struckSegments(features) : pitchedSegments(features);
+  if (struck ? segments.length < 2 : !soundsLikeMusic(segments, features)) return unassessed("no-music");
+  const byEar = listenByEar(segments, features, askedBpm);
+  return {
+    ...unassessed("assessed"),
+    take: {
+      status: "assessed",
+      tempoBpm: byEar.tempoBpm,
+      driftPercent: null,
+      tuningCents: struck ? null : round(100 * ownTuning(segments), 1),
+      flags: [],
+    },
+    byEar: { ...byEar, soundingSec: round(byEar.soundingSec, 1) },
+  };
+}
+
+/** Everything a player of the instrument could sound. */
+function wholeReach(instrument: Instrument | null): PitchReach {
+  const [low, high] = instrument?.ranges?.secondYear ?? ["Bb1", "C7"];
+  const sounds = instrument?.soundsBy.semitones ?? 0;
+  return {
+    lowest: pitchToMidi(parsePitch(low)) + sounds - 5,
+    highest: pitchToMidi(parsePitch(high)) + sounds + 5,
+    struckBars: instrument?.family === "mallets",
   };
 }
 

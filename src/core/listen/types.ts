@@ -39,6 +39,19 @@ export interface LongTone {
   pitchDriftCents: number;
 }
 
+/** What is said of a take of a line whose notes nobody entered. */
+export interface ByEar {
+  soundingSec: number;
+  /** Attacks heard. */
+  attacks: number;
+  /** The even beat nearest the attacks; null with too few of them. */
+  tempoBpm: number | null;
+  /** Median distance of the attacks from that beat's halves, ms. */
+  unevenMs: number | null;
+  /** From the softer to the louder notes, dB; relative, never sound pressure. */
+  levelRangeDb: number | null;
+}
+
 export interface Assessment {
   engineVersion: string;
   take: {
@@ -52,6 +65,8 @@ export interface Assessment {
   extras: { onset: number; midi: number | null }[];
   breaks: TakeBreak[];
   longTone: LongTone | null;
+  /** Only for a catalogued line; then there are no notes. */
+  byEar?: ByEar;
 }
 
 export interface AssessOptions {

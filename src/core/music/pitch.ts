@@ -118,6 +118,11 @@ const FLAT_SPELLING: [Letter, number][] = [
   ["B", 0],
 ];
 
+/** A pitch for a MIDI number where no key says how to spell it: flats, and F♯ (the commonest names on beginners' charts). */
+export function midiToPitch(midi: number): Pitch {
+  return midi % 12 === 6 ? spellMidi(midi, 1) : spellMidi(midi, 0);
+}
+
 /** Spells a heard (rounded) MIDI note the way a key would: flats in flat keys and in C, sharps in sharp keys. */
 export function spellMidi(midi: number, fifths: number): Pitch {
   const rounded = Math.round(midi);

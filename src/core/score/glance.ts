@@ -1,6 +1,7 @@
 import {
   crossesBreak,
   type Instrument,
+  instrumentById,
   type Pitch,
   pitchName,
   pitchToMidi,
@@ -9,9 +10,10 @@ import {
   transposePitch,
   writtenInterval,
 } from "../music";
-import { bestOctave, concertPart } from "./derive";
+import { bestOctave, concertPart, derivePart } from "./derive";
+import { difficultyOf } from "./difficulty";
 import type { Score } from "./model";
-import { type Known, type Vocabulary, vocabularyOf } from "./vocabulary";
+import { type Known, newIn, type Vocabulary, vocabularyOf } from "./vocabulary";
 
 /** A line boiled down to what a shelf of thousands is searched by. */
 export interface Glance {
@@ -20,6 +22,10 @@ export interface Glance {
   /** Concert MIDI notes in written order, rests left out. */
   midis: number[];
   unpitched: boolean;
+  /** How hard it is for anybody, the snags of single instruments left out; null for a catalogued line. */
+  difficulty: number | null;
+  /** Kept only where some instrument has a part or octave of its own: those are derived in full. */
+  line?: Score;
 }
 
 /** What a line asks of one instrument at a stage, without deriving its part. */
@@ -38,8 +44,18 @@ export function glanceAt(line: Score): Glance {
   const midis = concert.parts[0].measures.flatMap((measure) =>
     measure.events.flatMap((event) => (event.pitch ? [pitchToMidi(event.pitch)] : [])),
   );
-  return { vocabulary: vocabularyOf(concert), midis, unpitched: line.parts[0].clef === "percussion" };
+  const special = line.overrides !== undefined || line.parts.some((part) => part.forInstruments);
+  return {
+    vocabulary: vocabularyOf(concert),
+    midis,
+    unpitched: line.parts[0].clef === "percussion",
+    difficulty: line.catalogued ? null : difficultyOf(concert, instrumentById(ANYBODY), "widening").total,
+    ...(special ? { line } : {}),
+  };
 }
+
+/** Stands for no instrument in particular: reads concert pitch and has no fingerings. */
+const ANYBODY = "vibraphone";
 
 /** The same octave and notes that `derivePart` gives, by arithmetic on the line's notes alone. */
 export function demandsAtGlance(
@@ -48,6 +64,8 @@ export function demandsAtGlance(
   stage: Stage,
   known: Known,
 ): GlanceDemands {
+  if (glance.line && hasOwn(glance.line, instrument))
+    return demandsInFull(glance.line, instrument, stage, known);
   const newRhythms = glance.vocabulary.rhythms.filter((rhythm) => !known.rhythms.has(rhythm));
   const range = stageRange(instrument, stage);
   if (!range || glance.midis.length === 0)
@@ -62,6 +80,27 @@ export function demandsAtGlance(
     newNotes: fresh.map((pitch) => writtenName(pitch, own)),
     newRhythms,
     inRange: midis.every((midi) => midi >= low && midi <= high),
+    crossesBreak: midis.some((midi, i) => i > 0 && crossesBreak(instrument, midis[i - 1]!, midi)),
+  };
+}
+
+function hasOwn(line: Score, instrument: Instrument): boolean {
+  return (
+    line.overrides?.[instrument.id] !== undefined ||
+    line.parts.some((part) => part.forInstruments?.includes(instrument.id))
+  );
+}
+
+function demandsInFull(line: Score, instrument: Instrument, stage: Stage, known: Known): GlanceDemands {
+  const { score, outOfRange } = derivePart(line, instrument, stage);
+  const fresh = newIn(vocabularyOf(score), known);
+  const midis = score.parts[0].measures.flatMap((measure) =>
+    measure.events.flatMap((event) => (event.pitch ? [pitchToMidi(event.pitch)] : [])),
+  );
+  return {
+    newNotes: fresh.notes.map((pitch) => pitchName(pitch, false)),
+    newRhythms: fresh.rhythms,
+    inRange: outOfRange.length === 0,
     crossesBreak: midis.some((midi, i) => i > 0 && crossesBreak(instrument, midis[i - 1]!, midi)),
   };
 }

@@ -55,8 +55,9 @@ const STAGE_KEYS: Record<Stage, number[]> = {
 };
 const STAGES: Stage[] = ["making-a-sound", "five-notes", "small-tunes", "widening"];
 
-/** Everything a part uses, computed from its notes and signs. */
+/** Everything a part uses, computed from its notes and signs; nothing is known of a catalogued line. */
 export function vocabularyOf(part: Score): Vocabulary {
+  if (part.catalogued) return { notes: [], rhythms: [], signs: [] };
   const notes = new Map<string, Pitch>();
   const rhythms = new Set<string>();
   const signs = new Set<string>();

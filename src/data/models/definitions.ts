@@ -1,6 +1,6 @@
 import { DataTypes, type ModelAttributeColumnOptions } from "sequelize";
 
-const { CHAR, DATEONLY, DATE, STRING, JSON: JSON_TYPE, INTEGER, BIGINT, DECIMAL } = DataTypes;
+const { BOOLEAN, CHAR, DATEONLY, DATE, STRING, JSON: JSON_TYPE, INTEGER, BIGINT, DECIMAL } = DataTypes;
 
 /** Column shapes used over and over; the real constraints live in the migrations. */
 export const key: ModelAttributeColumnOptions = { type: CHAR(36), primaryKey: true };
@@ -13,6 +13,7 @@ export const optionalWhole: ModelAttributeColumnOptions = { type: INTEGER, allow
 export const bigWhole: ModelAttributeColumnOptions = { type: BIGINT, allowNull: false };
 export const decimal: ModelAttributeColumnOptions = { type: DECIMAL, allowNull: false };
 export const optionalDecimal: ModelAttributeColumnOptions = { type: DECIMAL, allowNull: true };
+export const flag: ModelAttributeColumnOptions = { type: BOOLEAN, allowNull: false };
 export const json: ModelAttributeColumnOptions = { type: JSON_TYPE, allowNull: false };
 export const optionalJson: ModelAttributeColumnOptions = { type: JSON_TYPE, allowNull: true };
 export const day: ModelAttributeColumnOptions = { type: DATEONLY, allowNull: false };

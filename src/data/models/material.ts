@@ -6,7 +6,19 @@ import {
   type Sequelize,
 } from "sequelize";
 import type { Score } from "../../core/score";
-import { columns, json, key, optionalRef, optionalWhole, ref, text, whole } from "./definitions";
+import {
+  columns,
+  flag,
+  json,
+  key,
+  optionalInstant,
+  optionalRef,
+  optionalText,
+  optionalWhole,
+  ref,
+  text,
+  whole,
+} from "./definitions";
 
 export class Book extends Model<InferAttributes<Book>, InferCreationAttributes<Book>> {
   declare id: string;
@@ -22,6 +34,9 @@ export class Line extends Model<InferAttributes<Line>, InferCreationAttributes<L
   declare page: CreationOptional<number | null>;
   declare title: string;
   declare introduces: string;
+  /** Place in the director's own order, where it differs from the book's. */
+  declare teachingPlace: CreationOptional<number | null>;
+  declare teachingReason: CreationOptional<string>;
 }
 
 export class LineRevision extends Model<
@@ -36,6 +51,50 @@ export class LineRevision extends Model<
   declare score: Score;
   declare sourceName: string;
   declare notUnderstood: string[];
+}
+
+/** A fingering that a director set or confirmed. */
+export class BandFingering extends Model<
+  InferAttributes<BandFingering>,
+  InferCreationAttributes<BandFingering>
+> {
+  declare bandId: string;
+  declare instrumentId: string;
+  declare writtenMidi: number;
+  declare fingering: string;
+}
+
+export class PencilMark extends Model<InferAttributes<PencilMark>, InferCreationAttributes<PencilMark>> {
+  declare id: string;
+  declare bandId: string;
+  declare lineId: string;
+  declare eventId: string;
+  declare instrumentId: CreationOptional<string | null>;
+  declare playerId: CreationOptional<string | null>;
+  declare kind: "accidental" | "name" | "position" | "breath" | "reminder";
+  declare text: string;
+  declare shared: boolean;
+}
+
+export class LineRecording extends Model<
+  InferAttributes<LineRecording>,
+  InferCreationAttributes<LineRecording>
+> {
+  declare id: string;
+  declare bandId: string;
+  declare lineId: string;
+  declare mediaId: string;
+  declare name: string;
+  declare bars: number[];
+  declare removedAt: CreationOptional<Date | null>;
+}
+
+export class SavedView extends Model<InferAttributes<SavedView>, InferCreationAttributes<SavedView>> {
+  declare id: string;
+  declare bandId: string;
+  declare userId: string;
+  declare name: string;
+  declare filter: Record<string, unknown>;
 }
 
 export function defineMaterial(sequelize: Sequelize) {
@@ -56,6 +115,8 @@ export function defineMaterial(sequelize: Sequelize) {
       page: optionalWhole,
       title: text,
       introduces: text,
+      teachingPlace: optionalWhole,
+      teachingReason: text,
     }),
     { sequelize, tableName: "lines" },
   );
@@ -72,4 +133,43 @@ export function defineMaterial(sequelize: Sequelize) {
     }),
     { sequelize, tableName: "line_revisions" },
   );
+  BandFingering.init(
+    columns({
+      bandId: key,
+      instrumentId: { ...text, primaryKey: true },
+      writtenMidi: { ...whole, primaryKey: true },
+      fingering: text,
+    }),
+    { sequelize, tableName: "band_fingerings" },
+  );
+  PencilMark.init(
+    columns({
+      id: key,
+      bandId: ref,
+      lineId: ref,
+      eventId: text,
+      instrumentId: optionalText,
+      playerId: optionalRef,
+      kind: text,
+      text,
+      shared: flag,
+    }),
+    { sequelize, tableName: "pencil_marks" },
+  );
+  LineRecording.init(
+    columns({
+      id: key,
+      bandId: ref,
+      lineId: ref,
+      mediaId: ref,
+      name: text,
+      bars: json,
+      removedAt: optionalInstant,
+    }),
+    { sequelize, tableName: "line_recordings" },
+  );
+  SavedView.init(columns({ id: key, bandId: ref, userId: ref, name: text, filter: json }), {
+    sequelize,
+    tableName: "saved_views",
+  });
 }

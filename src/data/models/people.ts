@@ -60,6 +60,8 @@ export class PlayerInstrument extends Model<
   declare instrumentId: string;
   declare fromDate: string;
   declare toDate: CreationOptional<string | null>;
+  /** Build of the instrument, one of its variants; null is the usual one. */
+  declare variant: CreationOptional<string | null>;
 }
 
 export class Group extends Model<InferAttributes<Group>, InferCreationAttributes<Group>> {
@@ -141,6 +143,7 @@ export function definePeople(sequelize: Sequelize) {
       instrumentId: { ...text, primaryKey: true },
       fromDate: { ...day, primaryKey: true },
       toDate: optionalDay,
+      variant: optionalText,
     }),
     { sequelize, tableName: "player_instruments" },
   );

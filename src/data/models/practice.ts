@@ -43,6 +43,8 @@ export class Task extends Model<InferAttributes<Task>, InferCreationAttributes<T
   declare assignmentId: string;
   declare playerId: string;
   declare instrumentId: string;
+  /** Which part of the line; null is the instrument's own or the first. */
+  declare partId: CreationOptional<string | null>;
   declare state: TaskState;
 }
 
@@ -101,6 +103,7 @@ export function definePractice(sequelize: Sequelize) {
       assignmentId: ref,
       playerId: ref,
       instrumentId: text,
+      partId: optionalText,
       state: text,
     }),
     { sequelize, tableName: "tasks" },

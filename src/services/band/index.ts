@@ -8,9 +8,9 @@ import { drawWords, hashSecret, nameKey } from "../accounts";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { today } from "../calendar";
-import type { AddGroup, AddPlayer, BandOverview } from "./schema";
+import type { AddGroup, AddPlayer, BandOverview, SetBuild } from "./schema";
 
-export { AddGroup, AddPlayer } from "./schema";
+export { AddGroup, AddPlayer, SetBuild } from "./schema";
 
 /** The band on one page: groups and everyone in them, in score order of instruments. */
 export async function bandOverview(actor: Actor): Promise<BandOverview> {
@@ -22,10 +22,12 @@ export async function bandOverview(actor: Actor): Promise<BandOverview> {
     stage: Stage;
     hasCard: number;
     instruments: string | null;
+    builds: string | null;
     bandGroups: string | null;
   }>(
     `SELECT p.id, p.name, p.stage, p.secret_hash IS NOT NULL AS hasCard,
        (SELECT GROUP_CONCAT(i.instrument_id ORDER BY i.from_date) FROM player_instruments i WHERE i.player_id = p.id AND i.to_date IS NULL) AS instruments,
+       (SELECT GROUP_CONCAT(CONCAT(i.instrument_id, '=', i.variant)) FROM player_instruments i WHERE i.player_id = p.id AND i.to_date IS NULL AND i.variant IS NOT NULL) AS builds,
        (SELECT GROUP_CONCAT(g.name ORDER BY g.place SEPARATOR '\n') FROM group_members m JOIN band_groups g ON g.id = m.group_id WHERE m.player_id = p.id) AS bandGroups
      FROM players p WHERE p.band_id = ? ORDER BY p.name`,
     { replacements: [bandId], type: QueryTypes.SELECT },
@@ -36,6 +38,12 @@ export async function bandOverview(actor: Actor): Promise<BandOverview> {
     stage: row.stage,
     hasCard: Boolean(row.hasCard),
     instruments: (row.instruments ?? "").split(",").filter(Boolean),
+    builds: Object.fromEntries(
+      (row.builds ?? "")
+        .split(",")
+        .filter(Boolean)
+        .map((each) => each.split("=")),
+    ),
     groups: (row.bandGroups ?? "").split("\n").filter(Boolean),
   }));
   const groups = await database().query<{ id: string; name: string }>(
@@ -73,6 +81,23 @@ export async function newCard(
     await audit(who, "new-card", player.id, transaction);
   });
   return { name: player.name, classCode: band.classCode, words };
+}
+
+/** Says which build of an instrument a player has: a double horn, a trombone with trigger. */
+export async function setBuild(
+  actor: Actor,
+  playerId: string,
+  instrumentId: string,
+  { variant }: z.output<typeof SetBuild>,
+): Promise<void> {
+  const who = director(actor);
+  const row = found(
+    await PlayerInstrument.findOne({ where: { playerId, instrumentId, bandId: who.bandId, toDate: null } }),
+    "player with this instrument",
+  );
+  if (variant !== null && !instrumentById(instrumentId).variants?.some((each) => each.id === variant))
+    throw new ServiceError("bad-input", "This instrument is not built that way.");
+  await row.update({ variant });
 }
 
 /** Adds a player with instruments and groups; Full Band is always one of them. */

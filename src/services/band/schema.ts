@@ -19,10 +19,15 @@ export const AddGroup = z.object({
   name: z.string().trim().min(2, "Type the group's name.").max(80, "A group's name has at most 80 letters."),
 });
 
+/** Which build of an instrument a player has; null is the usual one. */
+export const SetBuild = z.object({ variant: z.string().max(24).nullable() });
+
 export interface PlayerRow {
   id: string;
   name: string;
   instruments: string[];
+  /** Build by instrument id, where it is not the usual one. */
+  builds: Record<string, string>;
   groups: string[];
   stage: Stage;
   hasCard: boolean;

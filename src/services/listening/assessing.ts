@@ -87,7 +87,7 @@ async function whatWasAsked(take: Take): Promise<{ part: Score; options: AssessO
   const band = (await Band.findByPk(take.bandId))!;
   const { stage } = (await Player.findByPk(take.playerId))!;
   return {
-    part: partOf(revision.score, instrumentById(task.instrumentId), stage).score,
+    part: partOf(revision.score, instrumentById(task.instrumentId), stage, task.partId).score,
     options: {
       bpm: assignment.goalBpm,
       instrumentId: task.instrumentId,

@@ -99,6 +99,7 @@ function remark(row: {
         row.status!
       ] ?? ""
     );
+  if (row.total === 0) return "by ear";
   if (row.wrong) return `${row.wrong} wrong`;
   const uneven = row.total! - row.clean!;
   return uneven ? `${uneven} uneven` : "clean";
@@ -114,7 +115,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
   const line = found(await Line.findByPk(revision.lineId), "line");
   const who = found(await Player.findByPk(take.playerId), "player");
   const instrument = instrumentById(task.instrumentId);
-  const { score } = partOf(revision.score, instrument, who.stage);
+  const { score } = partOf(revision.score, instrument, who.stage, task.partId);
   const summaries = await takeSummaries({ taskId: task.id });
   const own = found(
     summaries.find((each) => each.id === takeId),

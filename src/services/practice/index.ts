@@ -4,7 +4,18 @@ import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { instrumentById } from "../../core/music";
 import { withTempo } from "../../core/score";
-import { Assignment, Band, Line, LineRevision, Media, Player, Take, Task, Upload } from "../../data";
+import {
+  Assignment,
+  Band,
+  Line,
+  LineRevision,
+  Media,
+  Player,
+  PlayerInstrument,
+  Take,
+  Task,
+  Upload,
+} from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
@@ -15,6 +26,8 @@ import { type Actor, found, type PlayerActor, player, ServiceError } from "../ac
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
 import { takeSummaries } from "../listening/takes";
+import { pencilOf, recordingsOf } from "../shelf";
+import { ownFingerings } from "../shelf/fingerings";
 import { partOf, partView } from "../shelf/part";
 import type { BeginUpload } from "./schema";
 import { CHUNK_BYTES, type StandTask, type StandView, type TakeSummary, type TaskDetail } from "./wire";
@@ -88,11 +101,23 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
   const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
   const asked = withTempo(revision.score, assignment.goalBpm);
+  const { instrumentId, partId } = task;
+  const played = await PlayerInstrument.findOne({
+    where: { playerId: who.playerId, instrumentId, toDate: null },
+  });
   return {
     ...view,
-    instrumentId: task.instrumentId,
-    part: await partView(asked, task.instrumentId, stage, width),
-    score: partOf(asked, instrumentById(task.instrumentId), stage).score,
+    instrumentId,
+    lineId: revision.lineId,
+    catalogued: revision.score.catalogued ?? false,
+    part: await partView(asked, instrumentId, stage, width, {
+      partId,
+      variant: played?.variant ?? null,
+      own: await ownFingerings(who.bandId, instrumentId),
+    }),
+    score: partOf(asked, instrumentById(instrumentId), stage, partId).score,
+    pencil: await pencilOf(who, revision.lineId, instrumentId),
+    recordings: await recordingsOf(who, revision.lineId),
     tolerances: { pitchToleranceCents: band.pitchToleranceCents, timingToleranceMs: band.timingToleranceMs },
     history: await takeSummaries({ taskId: task.id }),
   };

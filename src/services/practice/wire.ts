@@ -1,6 +1,6 @@
 import type { Assessment } from "../../core/listen";
 import type { Score } from "../../core/score";
-import type { PartView } from "../shelf/schema";
+import type { LineRecordingView, PartView, PencilView } from "../shelf/schema";
 
 /** Largest chunk taken in one request, bytes. */
 export const CHUNK_BYTES = 1_000_000;
@@ -46,7 +46,12 @@ export interface TakeSummary {
 
 export interface TaskDetail extends StandTask {
   instrumentId: string;
+  lineId: string;
+  /** The notes are in the book only: there is nothing to draw, and only rhythm, level and tuning are answered. */
+  catalogued: boolean;
   part: PartView;
+  pencil: PencilView[];
+  recordings: LineRecordingView[];
   /** The part itself: played, clicked and assessed on the device. */
   score: Score;
   tolerances: { pitchToleranceCents: number; timingToleranceMs: number };

@@ -1,20 +1,21 @@
 import { createHash } from "node:crypto";
+import { strToU8, zipSync } from "fflate";
 import { QueryTypes, type Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { INSTRUMENTS, keyName, type Stage } from "../../core/music";
+import { INSTRUMENTS, type Instrument, instrumentById, keyName, type Stage } from "../../core/music";
 import {
+  barQuarters,
+  beatOfMetre,
   compareBars,
   concertPart,
   formOf,
   type Glance,
   glanceAt,
+  type Measure,
   markedTempo,
-  playOutOrder,
-  readScore,
+  type Part,
   type Score,
-  ScoreReadError,
-  type ScoreReading,
   writeMidi,
   writeMusicXml,
 } from "../../core/score";
@@ -23,9 +24,12 @@ import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
-import { partOf, partView } from "./part";
+import { ownFingerings } from "./fingerings";
+import { drawOnce, partOf, partView } from "./part";
 import { bandAtGlance, readinessOf, seatsFor, seatsOf } from "./readiness";
+import { bookId, newestRevision, readUpload } from "./revise";
 import type {
+  CatalogueLine,
   ImportLine,
   LineDetail,
   LineOutline,
@@ -35,7 +39,33 @@ import type {
   ReadinessRow,
 } from "./schema";
 
-export { ImportLine, LARGEST_SCORE } from "./schema";
+export { fingeringChart, setFingerings } from "./fingerings";
+export { erasePencil, pencilOf, writePencil } from "./pencil";
+export {
+  attachRecording,
+  LARGEST_RECORDING,
+  recordingSound,
+  recordingsOf,
+  setBars,
+  setRemoved,
+} from "./recordings";
+export { describeLine, newestRevision, removePart, savePart, setOverride } from "./revise";
+export {
+  CatalogueLine,
+  ImportLine,
+  LARGEST_SCORE,
+  LineAbout,
+  SavePart,
+  SaveView,
+  SetBars,
+  SetFingerings,
+  SetOverride,
+  WritePencil,
+} from "./schema";
+export { removeView, savedViews, saveView } from "./views";
+
+/** A shelf larger than this is cut; nobody teaches so many lines. */
+const MOST_LINES = 5000;
 
 /** Every line on the shelf with what a director chooses by, in book order. */
 export async function listLines(actor: Actor): Promise<LineSummary[]> {
@@ -46,15 +76,20 @@ export async function listLines(actor: Actor): Promise<LineSummary[]> {
     page: number | null;
     title: string;
     introduces: string;
+    book: string;
+    teachingPlace: number | null;
+    teachingReason: string;
     hash: string;
     score: Score | string;
     assigned: number;
   }>(
-    `SELECT l.id, l.number, l.page, l.title, l.introduces, r.content_hash AS hash, r.score,
+    `SELECT l.id, l.number, l.page, l.title, l.introduces, COALESCE(b.title, '') AS book,
+       l.teaching_place AS teachingPlace, l.teaching_reason AS teachingReason, r.content_hash AS hash, r.score,
        (SELECT COUNT(*) FROM assignments a JOIN line_revisions ar ON ar.id = a.revision_id WHERE ar.line_id = l.id AND a.withdrawn_at IS NULL) AS assigned
      FROM \`lines\` l
      JOIN line_revisions r ON r.line_id = l.id AND r.number = (SELECT MAX(x.number) FROM line_revisions x WHERE x.line_id = l.id)
-     WHERE l.band_id = ? ORDER BY l.number IS NULL, l.number, l.title LIMIT 2000`,
+     LEFT JOIN books b ON b.id = l.book_id
+     WHERE l.band_id = ? ORDER BY book = '', book, l.number IS NULL, l.number, l.title LIMIT ${MOST_LINES}`,
     { replacements: [bandId], type: QueryTypes.SELECT },
   );
   const seats = await seatsOf(bandId);
@@ -66,6 +101,7 @@ export async function listLines(actor: Actor): Promise<LineSummary[]> {
       ...row,
       ...outline,
       rhythms: glance.vocabulary.rhythms,
+      difficulty: glance.difficulty,
       ...bandAtGlance(glance, seats),
       assigned: Number(row.assigned),
     };
@@ -84,7 +120,7 @@ function readOnce(hash: string, score: () => Score) {
   return read;
 }
 
-function outlineOf(score: Score): Pick<LineOutline, "concertKey" | "metre" | "bars" | "bpm"> {
+function outlineOf(score: Score): Pick<LineOutline, "concertKey" | "metre" | "bars" | "bpm" | "catalogued"> {
   const measures = concertPart(score).parts[0].measures;
   const time = measures[0]?.time ?? { beats: 4, beatType: 4 };
   const unpitched = score.parts[0].clef === "percussion";
@@ -93,6 +129,7 @@ function outlineOf(score: Score): Pick<LineOutline, "concertKey" | "metre" | "ba
     metre: `${time.beats}/${time.beatType}`,
     bars: measures.filter((measure) => !measure.implicit).length || measures.length,
     bpm: Math.round(markedTempo(score).bpm),
+    catalogued: score.catalogued ?? false,
   };
 }
 
@@ -106,6 +143,14 @@ export async function lineDetail(actor: Actor, lineId: string): Promise<LineDeta
     page: line.page,
     title: line.title,
     introduces: line.introduces,
+    book: line.bookId ? found(await Book.findByPk(line.bookId), "book").title : "",
+    teachingPlace: line.teachingPlace,
+    teachingReason: line.teachingReason,
+    parts: revision.score.parts.map(({ id, name, forInstruments }) => ({
+      id,
+      name,
+      forInstruments: forInstruments ?? [],
+    })),
     ...outlineOf(revision.score),
     revisionId: revision.id,
     composer: revision.score.composer ?? null,
@@ -131,11 +176,12 @@ export async function lineFile(
   const instrument = instrumentId === "concert" ? null : INSTRUMENTS.find((each) => each.id === instrumentId);
   if (instrument === undefined) throw new ServiceError("not-found", "There is no such instrument.");
   const { score } = partOf(revision.score, instrument, stage);
-  const name = [line.number, line.title, instrument?.name ?? "concert"]
-    .filter(Boolean)
-    .join(" ")
-    .replace(/[^\p{L}\p{N} ]+/gu, "")
-    .trim();
+  if (kind === "mid" && revision.score.catalogued)
+    throw new ServiceError(
+      "bad-input",
+      "The notes of this line are in the book only, so there is no MIDI file of it.",
+    );
+  const name = fileName([line.number, line.title, instrument?.name ?? "concert"]);
   const bytes = kind === "mid" ? writeMidi(score) : new TextEncoder().encode(writeMusicXml(score));
   return { name: `${name}.${kind}`, bytes };
 }
@@ -149,9 +195,10 @@ export async function partsForGroup(actor: Actor, lineId: string, groupId: strin
     playerId: string;
     playerName: string;
     instrumentId: string;
+    variant: string | null;
     stage: Stage;
   }>(
-    `SELECT p.id AS playerId, p.name AS playerName, i.instrument_id AS instrumentId, p.stage FROM group_members m
+    `SELECT p.id AS playerId, p.name AS playerName, i.instrument_id AS instrumentId, i.variant, p.stage FROM group_members m
      JOIN players p ON p.id = m.player_id JOIN player_instruments i ON i.player_id = p.id AND i.to_date IS NULL
      WHERE m.group_id = ? ORDER BY p.name, i.from_date, i.instrument_id`,
     { replacements: [groupId], type: QueryTypes.SELECT },
@@ -163,9 +210,14 @@ export async function partsForGroup(actor: Actor, lineId: string, groupId: strin
   // A section shares one part, made once.
   const made = new Map<string, Promise<PartView>>();
   return Promise.all(
-    seats.map(async ({ playerName, instrumentId, stage }) => {
-      const key = `${instrumentId}/${stage}`;
-      const part = made.get(key) ?? partView(revision.score, instrumentId, stage, "medium");
+    seats.map(async ({ playerName, instrumentId, variant, stage }) => {
+      const key = `${instrumentId}/${variant}/${stage}`;
+      const make = async () =>
+        partView(revision.score, instrumentId, stage, "medium", {
+          variant,
+          own: await ownFingerings(bandId, instrumentId),
+        });
+      const part = made.get(key) ?? make();
       made.set(key, part);
       return { playerName, part: await part };
     }),
@@ -179,13 +231,6 @@ export async function lineReadiness(actor: Actor, lineId: string): Promise<Readi
   return readinessOf(score, await seatsOf(bandId));
 }
 
-export async function newestRevision(bandId: string, lineId: string): Promise<LineRevision> {
-  return found(
-    await LineRevision.findOne({ where: { lineId, bandId }, order: [["number", "DESC"]] }),
-    "line",
-  );
-}
-
 /** One instrument's part of a line, engraved; "concert" for the line as it sounds. */
 export async function linePart(
   actor: Actor,
@@ -193,15 +238,141 @@ export async function linePart(
   instrumentId: string,
   stage: Stage,
   width: EngravingWidth,
+  partId: string | null = null,
 ): Promise<PartView> {
   const { bandId } = director(actor);
   if (instrumentId !== "concert" && !INSTRUMENTS.some((instrument) => instrument.id === instrumentId))
     throw new ServiceError("not-found", "There is no such instrument.");
-  return partView((await newestRevision(bandId, lineId)).score, instrumentId, stage, width);
+  const { score } = await newestRevision(bandId, lineId);
+  const own = await ownFingerings(bandId, instrumentId);
+  return partView(score, instrumentId, stage, width, { partId, own });
+}
+
+/** A part as notes rather than a picture: to be heard, and to be opened for typing. */
+export async function lineScore(
+  actor: Actor,
+  lineId: string,
+  instrumentId: string | null,
+  stage: Stage,
+  partId: string | null,
+): Promise<{ score: Score; revisionId: string }> {
+  const { bandId } = director(actor);
+  const revision = await newestRevision(bandId, lineId);
+  if (instrumentId === null) return { score: revision.score, revisionId: revision.id };
+  const instrument = instrumentId === "concert" ? null : INSTRUMENTS.find((each) => each.id === instrumentId);
+  if (instrument === undefined) throw new ServiceError("not-found", "There is no such instrument.");
+  return { score: partOf(revision.score, instrument, stage, partId).score, revisionId: revision.id };
+}
+
+/** Every part of a line that the band needs, as MusicXML and MIDI, in one file. */
+export async function lineBundle(
+  actor: Actor,
+  lineId: string,
+): Promise<{ name: string; bytes: Uint8Array<ArrayBuffer> }> {
+  const { bandId } = director(actor);
+  const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
+  const { score } = await newestRevision(bandId, lineId);
+  const wanted = new Map<string, { instrument: Instrument | null; stage: Stage }>();
+  wanted.set("Concert pitch", { instrument: null, stage: "widening" });
+  for (const { instrumentId, stage } of seatsFor(
+    score.parts[0].clef === "percussion",
+    await seatsOf(bandId),
+  )) {
+    const instrument = instrumentById(instrumentId);
+    wanted.set(`${instrument.name}, ${stage.replaceAll("-", " ")}`, { instrument, stage });
+  }
+  const files: Record<string, Uint8Array> = {};
+  for (const [name, { instrument, stage }] of wanted) {
+    const part = partOf(score, instrument, stage).score;
+    files[`${fileName([name])}.musicxml`] = strToU8(writeMusicXml(part));
+    if (!score.catalogued) files[`${fileName([name])}.mid`] = writeMidi(part);
+  }
+  const bytes = Uint8Array.from(zipSync(files, { level: 6 }));
+  return { name: `${fileName([line.number, line.title])}.zip`, bytes };
+}
+
+function fileName(words: (string | number | null)[]): string {
+  return words
+    .filter(Boolean)
+    .join(" ")
+    .replace(/[^\p{L}\p{N} ]+/gu, "")
+    .trim();
 }
 
 /**
- * Puts a MusicXML or ABC file on the shelf as a new line. The file is read whole before anything is stored.
+ * Puts a line on the shelf of which only place and size are known: its notes stay in the copyrighted book. It can be
+ * planned and recorded; takes are answered with rhythm, level and tuning only.
+ */
+export async function catalogueLine(
+  actor: Actor,
+  input: z.output<typeof CatalogueLine>,
+): Promise<{ lineId: string }> {
+  const who = director(actor);
+  const time = { beats: input.beats, beatType: input.beatType };
+  const score: Score = {
+    title: input.title,
+    catalogued: true,
+    parts: [
+      {
+        id: "P1",
+        name: "In the book",
+        clef: input.unpitched ? "percussion" : "treble",
+        soundsBy: { letters: 0, semitones: 0 },
+        measures: emptyBars(time, input),
+      },
+    ],
+  };
+  const lineId = await storeLine(
+    who.bandId,
+    score,
+    {
+      ...input,
+      number: input.number ?? undefined,
+      page: input.page ?? undefined,
+      bookTitle: input.book,
+      fileName: "the book",
+    },
+    async (id, transaction) => audit(who, "catalogue-line", id, transaction),
+  );
+  return { lineId };
+}
+
+function emptyBars(
+  time: { beats: number; beatType: number },
+  { fifths, bars, bpm, unpitched }: z.output<typeof CatalogueLine>,
+): Measure[] {
+  return Array.from({ length: bars }, (_, i) => ({
+    id: `m${i + 1}`,
+    number: String(i + 1),
+    ...(i === 0
+      ? {
+          ...(unpitched ? {} : { key: { fifths, mode: "major" as const } }),
+          time,
+          tempo: { beatQuarters: beatOfMetre(time), bpm },
+        }
+      : {}),
+    events: [
+      {
+        id: `r${i + 1}`,
+        kind: "rest" as const,
+        duration: barQuarters(time),
+        type: "whole" as const,
+        dots: 0,
+        wholeMeasure: true as const,
+      },
+    ],
+  }));
+}
+
+/** A line while it is typed: drawn, not kept. */
+export async function drawDraft(actor: Actor, bytes: Uint8Array): Promise<{ svg: string }> {
+  director(actor);
+  const { score } = readUpload(bytes, "This line cannot be drawn yet");
+  return { svg: await drawOnce(score) };
+}
+
+/**
+ * Puts a MusicXML, ABC or MIDI file on the shelf as a new line. The file is read whole before anything is stored.
  * @throws ServiceError with the line of the file and the reason
  */
 export async function importLine(
@@ -210,33 +381,24 @@ export async function importLine(
   bytes: Uint8Array,
 ): Promise<{ lineId: string; notUnderstood: string[] }> {
   const who = director(actor);
-  let reading: ScoreReading;
-  try {
-    reading = readScore(bytes);
-    playOutOrder(reading.score.parts[0].measures);
-  } catch (error) {
-    if (error instanceof ScoreReadError || error instanceof RangeError)
-      throw new ServiceError(
-        "bad-input",
-        `${input.fileName} was not imported. ${error.message.replace(/\.?$/, ".")}`,
-      );
-    throw error;
-  }
-  const extraParts = reading.score.parts.length - 1;
-  const notUnderstood =
-    extraParts > 0
-      ? [
-          `${extraParts === 1 ? "One more part" : `${extraParts} more parts`} in the file: only the first is played`,
-          ...reading.notUnderstood,
-        ]
-      : reading.notUnderstood;
+  const { score, notUnderstood } = readUpload(bytes, `${input.fileName} was not imported`);
   const lineId = await storeLine(
     who.bandId,
-    reading.score,
-    { ...input, notUnderstood },
+    withPlayers(score),
+    { ...input, bookTitle: input.book, notUnderstood },
     async (id, transaction) => audit(who, "import-line", id, transaction),
   );
   return { lineId, notUnderstood };
+}
+
+/** A further part that bears an instrument's name is for that instrument; the others are chosen by the director. */
+function withPlayers(score: Score): Score {
+  const [first, ...others] = score.parts;
+  const named = others.map((part): Part => {
+    const instrument = INSTRUMENTS.find((each) => each.name.toLowerCase() === part.name.trim().toLowerCase());
+    return instrument && !part.forInstruments ? { ...part, forInstruments: [instrument.id] } : part;
+  });
+  return { ...score, parts: [first, ...named] };
 }
 
 /** Stores a line with its first revision in one transaction. */
@@ -248,6 +410,8 @@ export async function storeLine(
     number?: number;
     page?: number;
     introduces?: string;
+    teachingPlace?: number | null;
+    teachingReason?: string;
     fileName: string;
     notUnderstood?: string[];
     bookTitle?: string;
@@ -257,24 +421,17 @@ export async function storeLine(
   const id = uuid();
   const text = JSON.stringify(score);
   await database().transaction(async (transaction) => {
-    const book = about.bookTitle
-      ? (
-          await Book.findOrCreate({
-            where: { bandId, title: about.bookTitle },
-            defaults: { id: uuid(), bandId, title: about.bookTitle },
-            transaction,
-          })
-        )[0]
-      : null;
     await Line.create(
       {
         id,
         bandId,
-        bookId: book?.id ?? null,
+        bookId: await bookId(bandId, about.bookTitle ?? "", transaction),
         number: about.number ?? null,
         page: about.page ?? null,
         title: about.title || score.title.slice(0, 160),
         introduces: about.introduces ?? "",
+        teachingPlace: about.teachingPlace ?? null,
+        teachingReason: about.teachingReason ?? "",
       },
       { transaction },
     );

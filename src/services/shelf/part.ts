@@ -1,4 +1,5 @@
 import {
+  type FingeringOptions,
   fingeringFor,
   fingeringText,
   type Instrument,
@@ -23,7 +24,7 @@ import {
   vocabularyOf,
   writeMusicXml,
 } from "../../core/score";
-import { type EngravingWidth, engrave } from "../../server/engrave";
+import { type EngravingWidth, engrave, engraveOnce } from "../../server/engrave";
 import type { NewNote, PartView } from "./schema";
 
 /** The part of one instrument, or null for the line as it sounds. */
@@ -51,9 +52,10 @@ export async function partView(
   instrumentId: string,
   stage: Stage,
   width: EngravingWidth,
+  options: FingeringOptions & { partId?: string | null } = {},
 ): Promise<PartView> {
   const instrument = instrumentId === "concert" ? null : instrumentById(instrumentId);
-  const part = partOf(score, instrument, stage);
+  const part = partOf(score, instrument, stage, options.partId);
   const first = part.score.parts[0].measures[0]?.key;
   const fresh = instrument ? newIn(vocabularyOf(part.score), knownAtStage(instrument, stage)) : null;
   return {
@@ -62,7 +64,17 @@ export async function partView(
     key: instrument?.clef === "percussion" ? "no key" : keyName(first?.fifths ?? 0, first?.mode),
     octaveShift: part.octaveShift,
     outOfRange: part.outOfRange.map((pitch) => pitchName(pitch)),
-    newNotes: instrument && fresh ? fresh.notes.map((pitch) => describeNote(pitch, instrument)) : [],
+    partId: part.source.id,
+    partName: part.source.name,
+    ownPart: part.source.ownPart,
+    octaveBy: part.octaveBy,
+    substituted: part.substituted.map(({ eventId, measure, from, to }) => ({
+      eventId,
+      measure,
+      from: pitchName(from),
+      to: pitchName(to),
+    })),
+    newNotes: instrument && fresh ? fresh.notes.map((pitch) => describeNote(pitch, instrument, options)) : [],
     newRhythms: fresh?.rhythms ?? [],
     newSigns: fresh?.signs ?? [],
     snags: instrument ? snagsOf(part.score, instrument, stage) : [],
@@ -71,14 +83,20 @@ export async function partView(
   };
 }
 
+/** A picture that nobody asks for twice. */
+export function drawOnce(score: Score): Promise<string> {
+  return engraveOnce(writeMusicXml(score), "wide");
+}
+
 /** The picture of a part, without the instrument's name before the staff: the page says it already. */
 export function engravePart(score: Score, width: EngravingWidth): Promise<string> {
   const [part] = score.parts;
   return engrave(writeMusicXml({ ...score, parts: [{ ...part, name: "" }] }), width);
 }
 
-function describeNote(pitch: Pitch, instrument: Instrument): NewNote {
-  const chart = fingeringFor(instrument, pitch);
+/** A written note as it is shown to people: name, place on the staff, fingering. */
+export function describeNote(pitch: Pitch, instrument: Instrument, options: FingeringOptions): NewNote {
+  const chart = fingeringFor(instrument, pitch, options);
   const fingering = chart?.choices[0] ?? null;
   return {
     name: pitchName(pitch),

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Fingering, Stage } from "../../core/music";
+import { type Clef, type Fingering, INSTRUMENTS, type Stage } from "../../core/music";
 import type { BarRelation, Difficulty, Form, Snag } from "../../core/score";
 
 /** A library file: its bytes travel as the body, the rest beside it. */
@@ -19,7 +19,138 @@ export const ImportLine = z.object({
     .max(999, "The page is a whole number from 1 to 999.")
     .optional(),
   introduces: z.string().trim().max(200).optional(),
+  book: z.string().trim().max(160, "A book's title has at most 160 letters.").optional(),
 });
+
+const optionalNumber = (name: string) =>
+  z
+    .number({ error: `The ${name} is a whole number from 1 to 999.` })
+    .int(`The ${name} is a whole number from 1 to 999.`)
+    .min(1, `The ${name} is a whole number from 1 to 999.`)
+    .max(999, `The ${name} is a whole number from 1 to 999.`)
+    .nullable();
+
+/** What stands about a line, apart from its notes. */
+export const LineAbout = z.object({
+  title: z.string().trim().min(1, "A line has a title.").max(160, "A title has at most 160 letters."),
+  number: optionalNumber("number"),
+  page: optionalNumber("page"),
+  introduces: z.string().trim().max(200, "At most 200 letters.").default(""),
+  book: z.string().trim().max(160, "A book's title has at most 160 letters.").default(""),
+  teachingPlace: optionalNumber("place in your order").default(null),
+  teachingReason: z.string().trim().max(200, "A reason has at most 200 letters.").default(""),
+});
+
+/** A line whose notes stand in a book only. */
+export const CatalogueLine = LineAbout.extend({
+  fifths: z.number().int().min(-7).max(7),
+  beats: z.number().int().min(1, "A bar has at least one beat.").max(12, "A bar has at most 12 beats."),
+  beatType: z.union([z.literal(2), z.literal(4), z.literal(8)]),
+  bars: z
+    .number({ error: "Say how many bars the line has." })
+    .int("Bars are counted in whole numbers.")
+    .min(1, "A line has at least one bar.")
+    .max(200, "A line has at most 200 bars."),
+  bpm: z
+    .number({ error: "The tempo is a number from 20 to 300." })
+    .min(20, "The slowest tempo is 20.")
+    .max(300, "The fastest tempo is 300."),
+  unpitched: z.boolean().default(false),
+});
+
+/** Who plays a part and what it is called; its notes travel as the body. */
+export const SavePart = z.object({
+  basedOn: z.uuid(),
+  name: z
+    .string()
+    .trim()
+    .min(1, "Give the part a name.")
+    .max(60, "A part's name has at most 60 letters.")
+    .optional(),
+  instruments: z
+    .string()
+    .transform((ids) => ids.split(",").filter(Boolean))
+    .pipe(z.array(z.enum(INSTRUMENTS.map((each) => each.id) as [string, ...string[]])))
+    .optional(),
+});
+
+const pitchText = z.string().regex(/^[A-G](b|#)?[0-9]$/, "Write a note like Bb3 or F#4.");
+export const SetOverride = z.object({
+  /** Null goes back to the octave that fits the stage. */
+  octave: z.number().int().min(-4).max(4).nullable().optional(),
+  /** Written notes by event id; null puts the line's own note back. */
+  substitutes: z.record(z.string().max(64), pitchText.nullable()).optional(),
+});
+
+export const SetFingerings = z.object({
+  notes: z
+    .array(
+      z.object({
+        midi: z.number().int().min(12).max(120),
+        text: z.string().trim().max(60, "A fingering has at most 60 signs.").nullable(),
+      }),
+    )
+    .min(1, "Choose a note.")
+    .max(60),
+});
+
+export const WritePencil = z
+  .object({
+    eventId: z.string().min(1).max(64),
+    instrumentId: z.string().max(32).nullable().optional(),
+    kind: z.enum(["accidental", "name", "position", "breath", "reminder"]),
+    text: z.string().trim().max(60, "A mark has at most 60 letters."),
+    shared: z.boolean().default(false),
+  })
+  .refine((mark) => mark.kind === "breath" || mark.text !== "", {
+    error: "Write what should stand there.",
+    path: ["text"],
+  });
+
+export const SetBars = z.object({
+  bars: z.array(z.number().min(0).max(3600)).max(500, "At most 500 bars."),
+});
+
+export const ShelfFilter = z.object({
+  text: z.string().max(200),
+  key: z.string().max(40),
+  metre: z.string().max(10),
+  without: z.string().max(40),
+  ready: z.string().max(40),
+  brings: z.string().max(10),
+  crosses: z.boolean(),
+  like: z.string().max(36),
+  book: z.string().max(160),
+});
+export type ShelfFilter = z.output<typeof ShelfFilter>;
+export const SaveView = z.object({
+  name: z.string().trim().min(1, "Give the view a name.").max(60, "A name has at most 60 letters."),
+  filter: ShelfFilter,
+});
+export interface SavedViewRow {
+  id: string;
+  name: string;
+  filter: ShelfFilter;
+}
+
+export interface PencilView {
+  id: string;
+  eventId: string;
+  /** Null is for every instrument. */
+  instrumentId: string | null;
+  kind: "accidental" | "name" | "position" | "breath" | "reminder";
+  text: string;
+  shared: boolean;
+  author: string;
+  own: boolean;
+}
+
+export interface LineRecordingView {
+  id: string;
+  name: string;
+  /** Second at which each bar begins. */
+  bars: number[];
+}
 
 /** Largest library file taken, bytes. */
 export const LARGEST_SCORE = 20_000_000;
@@ -35,6 +166,11 @@ export interface LineOutline {
   metre: string;
   bars: number;
   bpm: number;
+  book: string;
+  teachingPlace: number | null;
+  teachingReason: string;
+  /** Its notes stand in a book only. */
+  catalogued: boolean;
 }
 
 /** A line among others on the shelf, with what a director chooses by. */
@@ -52,6 +188,8 @@ export interface LineSummary extends LineOutline {
   /** Instrument families that have somebody to play it. */
   familiesAsked: string[];
   crossesBreak: boolean;
+  /** Mean over the instruments that are asked; null for a catalogued line. */
+  difficulty: number | null;
 }
 
 /** A written note that is new at the player's stage, and how it is played. */
@@ -77,6 +215,14 @@ export interface PartView {
   instrumentName: string;
   key: string;
   octaveShift: number;
+  octaveBy: "range" | "director";
+  /** The part of the line it was taken from. */
+  partId: string;
+  partName: string;
+  /** It was written for this instrument. */
+  ownPart: boolean;
+  /** Notes the director replaced for this instrument, written names. */
+  substituted: { eventId: string; measure: string; from: string; to: string }[];
   outOfRange: string[];
   newNotes: NewNote[];
   newRhythms: string[];
@@ -111,6 +257,8 @@ export interface ReadinessRow {
 
 export interface LineDetail extends LineOutline {
   revisionId: string;
+  /** Every part of the line, the first one being the line itself. */
+  parts: { id: string; name: string; forInstruments: string[] }[];
   composer: string | null;
   sourceName: string;
   notUnderstood: string[];
@@ -118,4 +266,21 @@ export interface LineDetail extends LineOutline {
   /** Which bars are the same, and the form where the bars divide into phrases. */
   barRelations: BarRelation[];
   form: Form | null;
+}
+
+/** An instrument as a director looks it up: facts, cautions, and every note of two years. */
+export interface ChartView {
+  instrumentId: string;
+  instrumentName: string;
+  clef: Clef;
+  build: string | null;
+  builds: { id: string; name: string }[];
+  overblows: string;
+  voice: string;
+  tuningNote: string | null;
+  typicalSnags: string[];
+  cautions: string[];
+  /** How a fingering is typed. */
+  example: string;
+  notes: (NewNote & { midi: number; alternates: string[]; set: boolean })[];
 }

@@ -26,6 +26,9 @@ export async function assign(
     throw new ServiceError("bad-input", "The due date has already passed.", {
       dueDate: "Choose today or a later day.",
     });
+  const partId = input.partId || null;
+  if (partId !== null && !revision.score.parts.some((part) => part.id === partId))
+    throw new ServiceError("not-found", "This line has no such part.");
   const members = await database().query<{ playerId: string; instrumentId: string }>(
     `SELECT m.player_id AS playerId, i.instrument_id AS instrumentId FROM group_members m
      JOIN player_instruments i ON i.player_id = m.player_id AND i.to_date IS NULL
@@ -63,6 +66,7 @@ export async function assign(
         assignmentId,
         playerId: member.playerId,
         instrumentId: member.instrumentId,
+        partId,
         state: "open" as const,
       })),
       { transaction },

@@ -16,6 +16,8 @@ export const Assign = z.object({
     .min(1, "At least once a week.")
     .max(14, "At most 14 times a week."),
   dueDate: z.iso.date("Choose the day it is due."),
+  /** Which part of the line everybody gets; each instrument's own, or the first, when left out. */
+  partId: z.string().max(64).optional(),
   note: z.string().trim().max(500, "A note has at most 500 letters.").default(""),
 });
 

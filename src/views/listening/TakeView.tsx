@@ -297,6 +297,7 @@ function TakeHead({ take }: { take: TakeDetail }) {
           The bench is still listening to this take. You can hear it now; the beads come in a moment.
         </p>
       )}
+      {assessment?.byEar && <p className="panel p-3">{takeSentence(assessment, false)}</p>}
       {assessment && assessment.take.status !== "assessed" && (
         <p className="rounded border border-felt bg-base-100 p-3 text-felt">
           {takeSentence(assessment, false)}

@@ -20,7 +20,7 @@ export function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDe
           ))}
         </ul>
       )}
-      {answer.take.status === "assessed" && told.length === 0 && (
+      {answer.take.status === "assessed" && !answer.byEar && told.length === 0 && (
         <p className="mt-1">Nothing stands out: in place from start to end.</p>
       )}
       <p className="mt-2 text-sm text-quiet">A first answer from this device. Your director listens too.</p>

@@ -1,6 +1,6 @@
 import { ServiceError } from "../../../../../services/actor";
 import { lineFile } from "../../../../../services/shelf";
-import { idParam, read, stageParam } from "../../../../_endpoint";
+import { download, idParam, read, stageParam } from "../../../../_endpoint";
 
 const TYPES = { musicxml: "application/vnd.recordare.musicxml+xml", mid: "audio/midi" };
 
@@ -15,11 +15,5 @@ export const GET = read(async (actor, context) => {
     kind as keyof typeof TYPES,
     stageParam(context.url),
   );
-  return new Response(bytes, {
-    headers: {
-      "Content-Type": TYPES[kind as keyof typeof TYPES],
-      "Content-Disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-      "Cache-Control": "private, no-store",
-    },
-  });
+  return download(name, bytes, TYPES[kind as keyof typeof TYPES]);
 });

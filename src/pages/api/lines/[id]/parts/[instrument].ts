@@ -8,5 +8,6 @@ export const GET = read((actor, context) =>
     context.params.instrument ?? "",
     stageParam(context.url),
     widthParam(context.url),
+    context.url.searchParams.get("part"),
   ),
 );

@@ -1,0 +1,108 @@
+import { createHash } from "node:crypto";
+import { v7 as uuid } from "uuid";
+import type { z } from "zod";
+import { Line, LineRecording, Media } from "../../data";
+import { database } from "../../server/database";
+import { mediaStore } from "../../server/media-store";
+import { CONTENT_TYPES, sniffSound } from "../../server/sniff";
+import { type Actor, director, found, ServiceError, somebody } from "../actor";
+import { audit } from "../audit";
+import { playersLine } from "./pencil";
+import type { LineRecordingView, SetBars } from "./schema";
+
+/** Largest recording attached to a line, bytes: a long backing track as MP3, or four minutes of WAV. */
+export const LARGEST_RECORDING = 40_000_000;
+
+/** Attaches a recording or backing track to a line: bytes first, then the row. */
+export async function attachRecording(
+  actor: Actor,
+  lineId: string,
+  name: string,
+  bytes: Uint8Array,
+): Promise<{ id: string }> {
+  const who = director(actor);
+  found(await Line.findOne({ where: { id: lineId, bandId: who.bandId } }), "line");
+  const kind = sniffSound(bytes);
+  if (!kind)
+    throw new ServiceError(
+      "bad-input",
+      "This file is not a sound recording. Choose WAV, FLAC, MP3, Ogg, WebM or M4A.",
+    );
+  const [id, mediaId] = [uuid(), uuid()];
+  const storeKey = `lines/${who.bandId}/${id}.${kind}`;
+  await mediaStore().put(storeKey, bytes);
+  await database().transaction(async (transaction) => {
+    await Media.create(
+      {
+        id: mediaId,
+        bandId: who.bandId,
+        storeKey,
+        bytes: bytes.length,
+        sha256: createHash("sha256").update(bytes).digest("hex"),
+        contentType: CONTENT_TYPES[kind],
+      },
+      { transaction },
+    );
+    await LineRecording.create(
+      { id, bandId: who.bandId, lineId, mediaId, name: name || "Recording", bars: [] },
+      { transaction },
+    );
+    await audit(who, "attach-recording", id, transaction);
+  });
+  return { id };
+}
+
+/** Recordings of a line for its director, or for a player who was given it. */
+export async function recordingsOf(actor: Actor, lineId: string): Promise<LineRecordingView[]> {
+  const who = somebody(actor);
+  if (who.kind === "player") await playersLine(who, lineId);
+  const rows = await LineRecording.findAll({
+    where: { lineId, bandId: who.bandId, removedAt: null },
+    order: [["id", "ASC"]],
+  });
+  return rows.map(({ id, name, bars }) => ({ id, name, bars }));
+}
+
+/** Keeps the second at which each bar begins, as tapped; an empty list takes the marks away. */
+export async function setBars(
+  actor: Actor,
+  recordingId: string,
+  input: z.output<typeof SetBars>,
+): Promise<void> {
+  const who = director(actor);
+  const recording = found(
+    await LineRecording.findOne({ where: { id: recordingId, bandId: who.bandId } }),
+    "recording",
+  );
+  if (input.bars.some((sec, i) => i > 0 && sec <= input.bars[i - 1]!))
+    throw new ServiceError("bad-input", "Bars follow one another in time; tap them again.");
+  await recording.update({ bars: input.bars });
+}
+
+/** Takes a recording off the line, or puts it back: the sound itself stays, so that this can be undone. */
+export async function setRemoved(actor: Actor, recordingId: string, removed: boolean): Promise<void> {
+  const who = director(actor);
+  const recording = found(
+    await LineRecording.findOne({ where: { id: recordingId, bandId: who.bandId } }),
+    "recording",
+  );
+  await database().transaction(async (transaction) => {
+    await recording.update({ removedAt: removed ? new Date() : null }, { transaction });
+    await audit(who, removed ? "remove-recording" : "restore-recording", recordingId, transaction);
+  });
+}
+
+/** Where the bytes of a recording are, for its director or a player who was given the line. */
+export async function recordingSound(
+  actor: Actor,
+  recordingId: string,
+): Promise<{ storeKey: string; contentType: string; bytes: number }> {
+  const who = somebody(actor);
+  const recording = found(
+    await LineRecording.findOne({ where: { id: recordingId, bandId: who.bandId } }),
+    "recording",
+  );
+  if (who.kind === "player") await playersLine(who, recording.lineId);
+  const media = found(await Media.findByPk(recording.mediaId), "recording");
+  return { storeKey: media.storeKey, contentType: media.contentType, bytes: Number(media.bytes) };
+}
