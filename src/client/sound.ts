@@ -20,8 +20,11 @@ export interface Playing {
   ended: Promise<void>;
 }
 
-/** Plays a whole play-along as one rendered buffer: every event on its exact sample. */
-export async function playPlan(plan: PlayAlong, mix: Mix): Promise<Playing> {
+/**
+ * Plays a whole play-along as one rendered buffer: every event on its exact sample.
+ * @param loopFromSec  when given, comes back to this second at the end, without a gap, until it is stopped
+ */
+export async function playPlan(plan: PlayAlong, mix: Mix, loopFromSec?: number): Promise<Playing> {
   const context = await audioContext();
   const samples = renderPlayAlong(plan, mix, context.sampleRate);
   const buffer = context.createBuffer(1, samples.length, context.sampleRate);
@@ -29,6 +32,11 @@ export async function playPlan(plan: PlayAlong, mix: Mix): Promise<Playing> {
   const source = context.createBufferSource();
   source.buffer = buffer;
   source.connect(context.destination);
+  if (loopFromSec !== undefined) {
+    source.loop = true;
+    source.loopStart = loopFromSec;
+    source.loopEnd = plan.totalSec;
+  }
   const startsAt = context.currentTime + 0.08;
   const ended = new Promise<void>((resolve) => {
     source.onended = () => resolve();

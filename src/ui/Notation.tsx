@@ -14,12 +14,14 @@ interface Props {
   /** Noteheads ringed as spots, with their numbers. */
   marks?: { eventId: string; number: number }[];
   onNote?: (eventId: string) => void;
+  /** Called with the note nearest a click; the keyboard chooses notes from a list beside it. */
+  pick?: ((eventId: string) => void) | undefined;
   /** Stretches of notes with a bracket above them. */
   brackets?: { fromEventId: string; toEventId: string; label: string }[];
 }
 
 /** An engraved part with overlays placed by event id. Noteheads themselves are never recoloured. */
-export function Notation({ svg, label, lanes, cursorId, marks, onNote, brackets }: Props) {
+export function Notation({ svg, label, lanes, cursorId, marks, onNote, pick, brackets }: Props) {
   const sheet = useRef<HTMLDivElement>(null);
   const overlay = useRef<SVGSVGElement>(null);
   const [places, setPlaces] = useState<Map<string, NotePlace>>(new Map());
@@ -68,7 +70,17 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote, brackets 
           }}
         />
       )}
-      <div className="engraved relative" role="img" aria-label={label} />
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: a list of the notes beside the music does the same by keyboard */}
+      <div
+        className={`engraved relative ${pick ? "cursor-pointer" : ""}`}
+        role="img"
+        aria-label={label}
+        onClick={(event) => {
+          const origin = sheet.current!.getBoundingClientRect();
+          const nearest = nearestNote(places, event.clientX - origin.left, event.clientY - origin.top);
+          if (nearest) pick?.(nearest);
+        }}
+      />
       <svg
         ref={overlay}
         className="pointer-events-none absolute inset-0 h-full w-full"
@@ -107,4 +119,11 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote, brackets 
       })}
     </div>
   );
+}
+
+/** The notehead of the clicked system that lies nearest in the line's direction. */
+function nearestNote(places: ReadonlyMap<string, NotePlace>, x: number, y: number): string | undefined {
+  const away = ({ top, bottom, x: at }: NotePlace) =>
+    Math.abs(at - x) + 10 * Math.max(0, top - y, y - bottom);
+  return [...places].sort(([, a], [, b]) => away(a) - away(b))[0]?.[0];
 }

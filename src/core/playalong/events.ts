@@ -157,6 +157,35 @@ function clicks(
   return events;
 }
 
+/** What a listener sees at a moment of a play-along. */
+export interface Moment {
+  /** The notehead that sounds, or is the player's to play. */
+  eventId: string | null;
+  /** Beats counted so far while the count-off runs, else 0. */
+  count: number;
+  /** The name that is called, or a cue such as "release". */
+  text: string;
+  phase: string;
+}
+
+/** @param sec  seconds from the beginning of the play-along */
+export function momentAt(plan: PlayAlong, sec: number): Moment {
+  const begun = plan.events.filter((event) => event.atSec <= sec);
+  const note = begun.findLast(
+    (event) => event.kind === "note" || event.kind === "cue" || event.kind === "start",
+  );
+  const phase = plan.phases?.findLast((each) => each.fromSec <= sec);
+  const counts = begun.filter((event) => event.kind === "count" && event.atSec >= (phase?.fromSec ?? 0));
+  const counting =
+    counts.length > 0 && begun.findLast((event) => event.kind !== "subdivision")?.kind === "count";
+  return {
+    eventId: note?.eventId ?? null,
+    count: counting ? counts.length : 0,
+    text: (counting ? counts.at(-1)?.text : note?.text) ?? "",
+    phase: phase?.label ?? "",
+  };
+}
+
 export function inOrder(events: PlayAlongEvent[]): PlayAlongEvent[] {
   return events.sort((a, b) => a.atSec - b.atSec);
 }

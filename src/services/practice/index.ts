@@ -29,6 +29,7 @@ import { takeSummaries } from "../listening/takes";
 import { pencilOf, recordingsOf } from "../shelf";
 import { ownFingerings } from "../shelf/fingerings";
 import { partOf, partView } from "../shelf/part";
+import { withPencil } from "../shelf/pencil-svg";
 import type { BeginUpload } from "./schema";
 import { CHUNK_BYTES, type StandTask, type StandView, type TakeSummary, type TaskDetail } from "./wire";
 
@@ -105,18 +106,20 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const played = await PlayerInstrument.findOne({
     where: { playerId: who.playerId, instrumentId, toDate: null },
   });
+  const part = await partView(asked, instrumentId, stage, width, {
+    partId,
+    variant: played?.variant ?? null,
+    own: await ownFingerings(who.bandId, instrumentId),
+  });
+  const pencil = await pencilOf(who, revision.lineId, instrumentId);
   return {
     ...view,
     instrumentId,
     lineId: revision.lineId,
     catalogued: revision.score.catalogued ?? false,
-    part: await partView(asked, instrumentId, stage, width, {
-      partId,
-      variant: played?.variant ?? null,
-      own: await ownFingerings(who.bandId, instrumentId),
-    }),
+    part: { ...part, svg: withPencil(part.svg, pencil) },
     score: partOf(asked, instrumentById(instrumentId), stage, partId).score,
-    pencil: await pencilOf(who, revision.lineId, instrumentId),
+    pencil,
     recordings: await recordingsOf(who, revision.lineId),
     tolerances: { pitchToleranceCents: band.pitchToleranceCents, timingToleranceMs: band.timingToleranceMs },
     history: await takeSummaries({ taskId: task.id }),

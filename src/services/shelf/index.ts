@@ -26,6 +26,8 @@ import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { ownFingerings } from "./fingerings";
 import { drawOnce, partOf, partView } from "./part";
+import { pencilForPrint, pencilOf } from "./pencil";
+import { withPencil } from "./pencil-svg";
 import { bandAtGlance, readinessOf, seatsFor, seatsOf } from "./readiness";
 import { bookId, newestRevision, readUpload } from "./revise";
 import type {
@@ -35,6 +37,7 @@ import type {
   LineOutline,
   LineSummary,
   PartView,
+  PencilView,
   PrintedPart,
   ReadinessRow,
 } from "./schema";
@@ -207,19 +210,23 @@ export async function partsForGroup(actor: Actor, lineId: string, groupId: strin
   const seats = seatsFor(revision.score.parts[0].clef === "percussion", members).sort(
     (a, b) => place(a.instrumentId) - place(b.instrumentId),
   );
+  const marks = await pencilForPrint(bandId, lineId);
   // A section shares one part, made once.
   const made = new Map<string, Promise<PartView>>();
   return Promise.all(
-    seats.map(async ({ playerName, instrumentId, variant, stage }) => {
+    seats.map(async ({ playerId, playerName, instrumentId, variant, stage }) => {
       const key = `${instrumentId}/${variant}/${stage}`;
       const make = async () =>
         partView(revision.score, instrumentId, stage, "medium", {
           variant,
           own: await ownFingerings(bandId, instrumentId),
         });
-      const part = made.get(key) ?? make();
-      made.set(key, part);
-      return { playerName, part: await part };
+      const shared = made.get(key) ?? make();
+      made.set(key, shared);
+      const part = await shared;
+      const written = marks.get(playerId) ?? [];
+      const own = [...(marks.get(null) ?? []).filter(onPartOf(instrumentId)), ...written];
+      return { playerName, part: { ...part, svg: withPencil(part.svg, own) } };
     }),
   );
 }
@@ -245,7 +252,14 @@ export async function linePart(
     throw new ServiceError("not-found", "There is no such instrument.");
   const { score } = await newestRevision(bandId, lineId);
   const own = await ownFingerings(bandId, instrumentId);
-  return partView(score, instrumentId, stage, width, { partId, own });
+  const view = await partView(score, instrumentId, stage, width, { partId, own });
+  const marks = await pencilOf(actor, lineId, instrumentId);
+  return { ...view, svg: withPencil(view.svg, marks.filter(onPartOf(instrumentId))) };
+}
+
+/** A mark for every instrument stands on every part, in concert pitch too. */
+function onPartOf(instrumentId: string): (mark: Pick<PencilView, "instrumentId">) => boolean {
+  return (mark) => mark.instrumentId === null || mark.instrumentId === instrumentId;
 }
 
 /** A part as notes rather than a picture: to be heard, and to be opened for typing. */

@@ -6,9 +6,12 @@ import {
   instrumentById,
   keyName,
   type Pitch,
+  parsePitch,
   pitchName,
+  pitchToMidi,
   type Stage,
   staffPosition,
+  stageRange,
   tendencyText,
   transposePitch,
 } from "../../core/music";
@@ -21,11 +24,12 @@ import {
   newIn,
   type Score,
   snagsOf,
+  timeline,
   vocabularyOf,
   writeMusicXml,
 } from "../../core/score";
 import { type EngravingWidth, engrave, engraveOnce } from "../../server/engrave";
-import type { NewNote, PartView } from "./schema";
+import type { Ladder, NewNote, PartView } from "./schema";
 
 /** The part of one instrument, or null for the line as it sounds. */
 export function partOf(
@@ -79,7 +83,42 @@ export async function partView(
     newSigns: fresh?.signs ?? [],
     snags: instrument ? snagsOf(part.score, instrument, stage) : [],
     difficulty: instrument ? difficultyOf(part.score, instrument, stage) : null,
+    noteList: part.score.catalogued ? [] : noteListOf(part.score),
+    ladder: instrument ? ladderOf(part.score, instrument, stage) : null,
     svg: await engravePart(part.score, width),
+  };
+}
+
+/** Noteheads in written order, those of repeats once. */
+function noteListOf(score: Score): PartView["noteList"] {
+  return timeline(score, { withoutRepeats: true })
+    .notes.filter((note) => note.pass === 1)
+    .map(({ eventId, measure, beat, written }) => ({
+      eventId,
+      measure,
+      beat,
+      name: written ? pitchName(written) : "stroke",
+    }));
+}
+
+/** The notes of a part against the range of the stage, for the pitch ladder. */
+function ladderOf(score: Score, instrument: Instrument, stage: Stage): Ladder | null {
+  const range = stageRange(instrument, stage);
+  if (!range || score.catalogued) return null;
+  const known = knownAtStage(instrument, stage).notes;
+  const easy = instrument.tessitura!.map((note) => pitchToMidi(parsePitch(note)));
+  return {
+    low: pitchToMidi(range.low),
+    high: pitchToMidi(range.high),
+    easyLow: easy[0]!,
+    easyHigh: easy[1]!,
+    soundsBy: instrument.soundsBy.semitones,
+    notes: vocabularyOf(score).notes.map((pitch) => ({
+      midi: pitchToMidi(pitch),
+      name: pitchName(pitch),
+      concert: pitchName(transposePitch(pitch, instrument.soundsBy)),
+      isNew: !known.has(pitchToMidi(pitch)),
+    })),
   };
 }
 

@@ -58,6 +58,20 @@ export async function pencilOf(
   }));
 }
 
+/** What is printed: the director's shared marks under null, each player's own under the player. */
+export async function pencilForPrint(
+  bandId: string,
+  lineId: string,
+): Promise<Map<string | null, Pick<PencilView, "eventId" | "kind" | "text" | "instrumentId">[]>> {
+  const marks = await PencilMark.findAll({
+    where: { bandId, lineId, [Op.or]: [{ playerId: { [Op.ne]: null } }, { shared: true }] },
+    order: [["id", "ASC"]],
+  });
+  const byPlayer = new Map<string | null, PencilMark[]>();
+  for (const mark of marks) byPlayer.set(mark.playerId, [...(byPlayer.get(mark.playerId) ?? []), mark]);
+  return byPlayer;
+}
+
 /** Writes a mark under the asker's name. */
 export async function writePencil(
   actor: Actor,

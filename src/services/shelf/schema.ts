@@ -210,6 +210,18 @@ export interface NewNote {
   verified: boolean;
 }
 
+/** Written MIDI numbers, and the notes of the part in them, lowest first. */
+export interface Ladder {
+  low: number;
+  high: number;
+  /** Where a first-year player sounds well without effort. */
+  easyLow: number;
+  easyHigh: number;
+  /** Semitones from written to sounding. */
+  soundsBy: number;
+  notes: { midi: number; name: string; concert: string; isNew: boolean }[];
+}
+
 export interface PartView {
   instrumentId: string;
   instrumentName: string;
@@ -230,6 +242,10 @@ export interface PartView {
   snags: Snag[];
   /** Null for the line in concert pitch. */
   difficulty: Difficulty | null;
+  /** Every note in written order, for choosing one: written name, or "stroke". */
+  noteList: { eventId: string; measure: string; beat: number; name: string }[];
+  /** Null in concert pitch and for unpitched instruments. */
+  ladder: Ladder | null;
   svg: string;
 }
 

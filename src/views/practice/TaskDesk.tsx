@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { type Playing, playPlan, type Recording, record, soundedSec } from "../../client/sound";
 import { writeWav } from "../../core/audio";
-import { playAlong } from "../../core/playalong";
+import { momentAt, playAlong } from "../../core/playalong";
 import { timeline } from "../../core/score";
 import type { TaskDetail } from "../../services/practice/wire";
 import { FingeringList } from "../../ui/Fingering";
@@ -54,12 +54,9 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
         return setCount(0);
       }
       const sec = soundedSec(sound);
-      setCursorId(plan.events.findLast((each) => each.kind === "note" && each.atSec <= sec)?.eventId ?? null);
-      setCount(
-        sec < plan.startSec
-          ? plan.events.filter((each) => each.kind === "count" && each.atSec <= sec).length
-          : 0,
-      );
+      const now = momentAt(plan, sec);
+      setCursorId(now.eventId);
+      setCount(now.count);
       if (recording.current) {
         setLevel(recording.current.level());
         if (recording.current.seconds() > LONGEST_RECORDING_SEC) return void stopRecording();

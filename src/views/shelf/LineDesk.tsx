@@ -1,13 +1,20 @@
-import { addDays, format } from "date-fns";
 import { useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
-import type { LineDetail, PartView, ReadinessRow } from "../../services/shelf/schema";
-import { Field } from "../../ui/Field";
+import type { LineDetail, PartView, PencilView, ReadinessRow } from "../../services/shelf/schema";
 import { FingeringList } from "../../ui/Fingering";
 import { Notation } from "../../ui/Notation";
 import { useReady } from "../../ui/use-ready";
+import { placeName } from "../../ui/wording";
+import { PencilPanel } from "../pencil/PencilPanel";
+import { AboutLine } from "./AboutLine";
+import { AssignForm } from "./AssignForm";
 import { BarMap } from "./BarMap";
+import { ListenPanel } from "./ListenPanel";
+import { PitchLadder } from "./PitchLadder";
 import { Readiness } from "./Readiness";
+import { Recordings } from "./Recordings";
+import { SideBySide } from "./SideBySide";
+import { WaysOut } from "./WaysOut";
 
 interface Props {
   line: LineDetail;
@@ -23,27 +30,75 @@ const STAGES = [
   ["widening", "Widening"],
 ] as const;
 
-export function LineDesk({ line, first, instruments, groups, readiness }: Props) {
+const TABS = {
+  ready: "Who is ready",
+  hear: "Hear",
+  side: "Side by side",
+  range: "Range and octave",
+  bars: "Bars",
+  pencil: "Pencil",
+  recordings: "Recordings",
+  about: "Book and parts",
+} as const;
+type Tab = keyof typeof TABS;
+/** Without notes there is nothing to hear, compare or range over. */
+const CATALOGUED_TABS: Tab[] = ["recordings", "about"];
+
+/** One line: any instrument's part, and everything a director asks of it before giving it. */
+export function LineDesk({ line: opened, first, instruments, groups, readiness: firstReadiness }: Props) {
   const ready = useReady();
+  const [line, setLine] = useState(opened);
+  const [readiness, setReadiness] = useState(firstReadiness);
   const [part, setPart] = useState(first);
   const [stage, setStage] = useState<string>("small-tunes");
+  const [partId, setPartId] = useState<string | null>(null);
+  const [tab, setTab] = useState<Tab>(opened.catalogued ? "about" : "ready");
+  const [cursor, setCursor] = useState<string | null>(null);
+  const [chosen, setChosen] = useState("");
+  const [marks, setMarks] = useState<PencilView[] | null>(null);
   const [problem, setProblem] = useState("");
   const asked = useRef(0);
 
-  const show = async (instrumentId: string, newStage: string) => {
+  const show = async (instrumentId: string, newStage: string, newPart: string | null) => {
     const turn = ++asked.current;
     setProblem("");
     setStage(newStage);
+    setPartId(newPart);
     try {
-      const view = await call<PartView>(
-        "GET",
-        `/api/lines/${line.id}/parts/${instrumentId}?stage=${newStage}&width=wide`,
-      );
+      const query = new URLSearchParams({
+        stage: newStage,
+        width: "wide",
+        ...(newPart ? { part: newPart } : {}),
+      });
+      const view = await call<PartView>("GET", `/api/lines/${line.id}/parts/${instrumentId}?${query}`);
       if (turn === asked.current) setPart(view);
     } catch (error) {
       setProblem(error instanceof ApiError ? error.message : "This part could not be shown.");
     }
   };
+  const refresh = async () => {
+    await show(part.instrumentId, stage, partId);
+    const now = await call<{ line: LineDetail; readiness: ReadinessRow[] }>("GET", `/api/lines/${line.id}`);
+    setLine(now.line);
+    setReadiness(now.readiness);
+  };
+  const loadMarks = async () => {
+    const query = part.instrumentId === "concert" ? "" : `?instrument=${part.instrumentId}`;
+    setMarks((await call<{ marks: PencilView[] }>("GET", `/api/lines/${line.id}/pencil${query}`)).marks);
+  };
+  const open = (next: Tab) => {
+    setTab(next);
+    setCursor(null);
+    if (next === "pencil") loadMarks().catch((error: Error) => setProblem(error.message));
+  };
+  const notes = part.noteList.map(({ eventId, measure, beat, name }) => ({
+    eventId,
+    label: `${placeName({ measure, beat })}: ${name}`,
+  }));
+  const chosenNote = notes.find((note) => note.eventId === chosen) ?? null;
+  const tabs = (Object.keys(TABS) as Tab[]).filter(
+    (each) => !line.catalogued || CATALOGUED_TABS.includes(each),
+  );
 
   return (
     <div className="grid gap-4 lg:grid-cols-[1fr_300px]">
@@ -55,7 +110,7 @@ export function LineDesk({ line, first, instruments, groups, readiness }: Props)
               className="select border-neutral"
               disabled={!ready}
               value={part.instrumentId}
-              onChange={(event) => show(event.target.value, stage)}
+              onChange={(event) => show(event.target.value, stage, partId)}
             >
               <option value="concert">Concert pitch</option>
               {instruments.map((instrument) => (
@@ -65,13 +120,31 @@ export function LineDesk({ line, first, instruments, groups, readiness }: Props)
               ))}
             </select>
           </label>
+          {line.parts.length > 1 && (
+            <label className="flex items-center gap-2">
+              <span className="font-bold">from</span>
+              <select
+                className="select w-auto border-neutral"
+                disabled={!ready}
+                value={partId ?? ""}
+                onChange={(event) => show(part.instrumentId, stage, event.target.value || null)}
+              >
+                <option value="">its own, else the line</option>
+                {line.parts.map((each, index) => (
+                  <option key={each.id} value={each.id}>
+                    {index === 0 ? "the line itself" : each.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
           <label className="flex items-center gap-2">
             <span className="font-bold">Stage</span>
             <select
               className="select border-neutral"
               disabled={!ready}
               value={stage}
-              onChange={(event) => show(part.instrumentId, event.target.value)}
+              onChange={(event) => show(part.instrumentId, event.target.value, partId)}
             >
               {STAGES.map(([id, name]) => (
                 <option key={id} value={id}>
@@ -83,7 +156,7 @@ export function LineDesk({ line, first, instruments, groups, readiness }: Props)
           <p className="text-quiet" aria-live="polite">
             {part.instrumentName}: {part.key}
             {part.octaveShift !== 0 &&
-              `, ${Math.abs(part.octaveShift)} octave${Math.abs(part.octaveShift) > 1 ? "s" : ""} ${part.octaveShift > 0 ? "higher" : "lower"} to fit the stage`}
+              `, ${Math.abs(part.octaveShift)} octave${Math.abs(part.octaveShift) > 1 ? "s" : ""} ${part.octaveShift > 0 ? "higher" : "lower"} ${part.octaveBy === "director" ? "as you chose" : "to fit the stage"}`}
           </p>
         </div>
         {problem && (
@@ -93,54 +166,144 @@ export function LineDesk({ line, first, instruments, groups, readiness }: Props)
         )}
         {part.outOfRange.length > 0 && (
           <p className="rounded border border-felt p-2 text-felt">
-            Outside this stage's range for {part.instrumentName}: {part.outOfRange.join(", ")}. Choose a later
-            stage, another line, or wait.
+            Outside this stage's range for {part.instrumentName}: {part.outOfRange.join(", ")}.{" "}
+            <button type="button" className="link font-bold" onClick={() => open("range")}>
+              Another octave or note
+            </button>
+            , a later stage, another line, or wait.
           </p>
         )}
-        <div className="panel p-3">
-          <Notation
-            svg={part.svg}
-            label={`${line.title}, ${part.instrumentName}, ${part.key}`}
-            brackets={part.snags
-              .filter((snag) => snag.kind !== "accidental" && snag.kind !== "out-of-range")
-              .map(({ fromEventId, toEventId, reason }) => ({ fromEventId, toEventId, label: reason }))}
-          />
-          <PartNotes part={part} />
-          <p className="no-print mt-2 flex flex-wrap gap-2">
-            <button type="button" className="btn btn-sm border-base-300 bg-base-100" onClick={() => print()}>
-              Print this part
-            </button>
-            <a className="btn btn-sm border-base-300 bg-base-100" href={`/shelf/print/${line.id}`}>
-              Print everybody's
-            </a>
-            {[
-              ["musicxml", "MusicXML"],
-              ["mid", "MIDI"],
-            ].map(([kind, name]) => (
-              <a
-                key={kind}
+        {line.catalogued ? (
+          <section className="panel p-4">
+            <h2 className="text-xl">The notes are in the book only</h2>
+            <p className="mt-1">
+              {[line.book, line.page ? `page ${line.page}` : "", line.number ? `No. ${line.number}` : ""]
+                .filter(Boolean)
+                .join(", ")}
+              {line.book || line.page || line.number ? ": " : ""}
+              {line.bars} {line.bars === 1 ? "bar" : "bars"} of {line.metre} in concert {line.concertKey},{" "}
+              {part.instrumentId === "concert" ? "" : `${part.key} for ${part.instrumentName}, `}
+              {line.bpm} bpm. It can be given and recorded; takes are answered with rhythm, level and tuning,
+              not with wrong notes. Type or import its notes to get parts, fingerings and full answers.
+            </p>
+          </section>
+        ) : (
+          <div className="panel p-3">
+            <Notation
+              svg={part.svg}
+              label={`${line.title}, ${part.instrumentName}, ${part.key}`}
+              cursorId={cursor ?? (tab === "pencil" || tab === "range" ? chosen : null)}
+              pick={tab === "pencil" || tab === "range" ? setChosen : undefined}
+              brackets={part.snags
+                .filter((snag) => snag.kind !== "accidental" && snag.kind !== "out-of-range")
+                .map(({ fromEventId, toEventId, reason }) => ({ fromEventId, toEventId, label: reason }))}
+            />
+            <PartNotes part={part} />
+            <p className="no-print mt-2 flex flex-wrap gap-2">
+              <button
+                type="button"
                 className="btn btn-sm border-base-300 bg-base-100"
-                href={`/api/lines/${line.id}/files/${part.instrumentId}.${kind}?stage=${stage}`}
+                onClick={() => print()}
               >
-                {name} of this part
-              </a>
-            ))}
-          </p>
-        </div>
+                Print this part
+              </button>
+              {[
+                [`/shelf/print/${line.id}`, "Print everybody's"],
+                [
+                  `/api/lines/${line.id}/files/${part.instrumentId}.musicxml?stage=${stage}`,
+                  "MusicXML of this part",
+                ],
+                [`/api/lines/${line.id}/files/${part.instrumentId}.mid?stage=${stage}`, "MIDI of this part"],
+                [`/api/lines/${line.id}/bundle`, "All parts (zip)"],
+                ...(part.instrumentId === "concert"
+                  ? []
+                  : [[`/shelf/instruments/${part.instrumentId}`, `${part.instrumentName}: fingerings`]]),
+              ].map(([href, name]) => (
+                <a key={href} className="btn btn-sm border-base-300 bg-base-100" href={href}>
+                  {name}
+                </a>
+              ))}
+            </p>
+          </div>
+        )}
         {part.newNotes.length > 0 && (
           <section>
             <h2 className="mb-2 text-xl">New at this stage</h2>
             <FingeringList notes={part.newNotes} forDirector />
           </section>
         )}
-        <BarMap bars={line.barRelations} form={line.form} />
-        <Readiness
-          rows={readiness}
-          show={(instrumentId, newStage) => {
-            void show(instrumentId, newStage);
-            scrollTo({ top: 0 });
-          }}
-        />
+        <nav aria-label="More about this line" className="no-print flex flex-wrap gap-1">
+          {tabs.map((each) => (
+            <button
+              key={each}
+              type="button"
+              disabled={!ready}
+              aria-pressed={tab === each}
+              className={`btn btn-sm ${tab === each ? "btn-primary" : "border-base-300 bg-base-100"}`}
+              onClick={() => open(each)}
+            >
+              {TABS[each]}
+            </button>
+          ))}
+        </nav>
+        {tab === "ready" && (
+          <Readiness
+            rows={readiness}
+            show={(instrumentId, newStage) => {
+              void show(instrumentId, newStage, null);
+              scrollTo({ top: 0 });
+            }}
+          />
+        )}
+        {tab === "bars" && <BarMap bars={line.barRelations} form={line.form} />}
+        {tab !== "ready" && tab !== "bars" && (
+          <section className="no-print panel p-4" aria-label={TABS[tab]}>
+            {tab === "hear" && (
+              <ListenPanel
+                key={`${part.instrumentId}/${stage}/${partId}`}
+                lineId={line.id}
+                instrumentId={part.instrumentId}
+                stage={stage}
+                partId={partId}
+                bpm={line.bpm}
+                setCursor={setCursor}
+              />
+            )}
+            {tab === "side" && (
+              <SideBySide lineId={line.id} title={line.title} stage={stage} instruments={instruments} />
+            )}
+            {tab === "range" &&
+              (part.instrumentId === "concert" || !part.ladder ? (
+                <p className="text-quiet">Choose an instrument with pitches above to see its range.</p>
+              ) : (
+                <div className="grid gap-6 xl:grid-cols-2">
+                  <PitchLadder ladder={part.ladder} name={part.instrumentName} />
+                  <WaysOut lineId={line.id} part={part} chosen={chosenNote} changed={refresh} />
+                </div>
+              ))}
+            {tab === "pencil" && (
+              <PencilPanel
+                lineId={line.id}
+                notes={notes}
+                chosen={chosen}
+                choose={setChosen}
+                marks={marks ?? []}
+                instrument={
+                  part.instrumentId === "concert"
+                    ? null
+                    : { id: part.instrumentId, name: part.instrumentName }
+                }
+                forDirector
+                changed={() => {
+                  void loadMarks();
+                  void show(part.instrumentId, stage, partId);
+                }}
+              />
+            )}
+            {tab === "recordings" && <Recordings lineId={line.id} />}
+            {tab === "about" && <AboutLine line={line} instruments={instruments} changed={refresh} />}
+          </section>
+        )}
         {line.notUnderstood.length > 0 && (
           <p className="text-sm text-quiet">
             Left out of {line.sourceName}: {line.notUnderstood.join("; ")}.
@@ -178,110 +341,5 @@ function PartNotes({ part }: { part: PartView }) {
         .
       </p>
     </div>
-  );
-}
-
-function AssignForm({ line, groups }: { line: LineDetail; groups: Props["groups"] }) {
-  const [fields, setFields] = useState<Record<string, string>>({});
-  const [problem, setProblem] = useState("");
-  const ready = useReady();
-  const [busy, setBusy] = useState(false);
-  const [done, setDone] = useState<{ tasks: number; leftOut: string[]; group: string } | null>(null);
-
-  const submit = async (event: React.FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = Object.fromEntries(new FormData(event.currentTarget));
-    setBusy(true);
-    setProblem("");
-    setFields({});
-    try {
-      const answer = await call<{ tasks: number; leftOut: string[] }>("POST", "/api/assignments", {
-        ...form,
-        lineId: line.id,
-      });
-      setDone({ ...answer, group: groups.find((group) => group.id === form.groupId)!.name });
-    } catch (error) {
-      const known =
-        error instanceof ApiError ? error : new ApiError("The line could not be assigned.", "failed");
-      setProblem(known.message);
-      setFields(known.fields);
-    } finally {
-      setBusy(false);
-    }
-  };
-
-  if (done) {
-    return (
-      <section className="panel h-fit p-4" aria-live="polite">
-        <h2 className="text-xl">Given to {done.group}</h2>
-        <p className="mt-1">
-          It is on {done.tasks} {done.tasks === 1 ? "stand" : "stands"} now.
-        </p>
-        {done.leftOut.map((each) => (
-          <p key={each} className="text-sm text-quiet">
-            {each}.
-          </p>
-        ))}
-        <div className="mt-3 flex gap-2">
-          <a className="btn btn-primary" href="/week">
-            See the week
-          </a>
-          <button type="button" className="btn border-base-300 bg-base-100" onClick={() => setDone(null)}>
-            Give it again
-          </button>
-        </div>
-      </section>
-    );
-  }
-  return (
-    <form onSubmit={submit} className="no-print panel flex h-fit flex-col gap-1 p-4" noValidate>
-      <h2 className="text-xl">Assign</h2>
-      <Field label="To" error={fields.groupId}>
-        <select name="groupId" className="select w-full border-neutral">
-          {groups.map((group) => (
-            <option key={group.id} value={group.id}>
-              {group.name} ({group.players})
-            </option>
-          ))}
-        </select>
-      </Field>
-      <div className="grid grid-cols-2 gap-2">
-        <Field label="Goal tempo" error={fields.goalBpm} hint={`marked ${line.bpm}`}>
-          <input
-            name="goalBpm"
-            inputMode="numeric"
-            defaultValue={line.bpm}
-            className="input w-full border-neutral"
-          />
-        </Field>
-        <Field label="Times a week" error={fields.timesPerWeek}>
-          <input
-            name="timesPerWeek"
-            inputMode="numeric"
-            defaultValue={5}
-            className="input w-full border-neutral"
-          />
-        </Field>
-      </div>
-      <Field label="Due" error={fields.dueDate}>
-        <input
-          name="dueDate"
-          type="date"
-          defaultValue={format(addDays(new Date(), 7), "yyyy-MM-dd")}
-          className="input w-full border-neutral"
-        />
-      </Field>
-      <Field label="Note to the players" error={fields.note}>
-        <textarea name="note" className="textarea w-full border-neutral" rows={2} maxLength={500} />
-      </Field>
-      {problem && (
-        <p role="alert" className="text-sm font-bold text-felt">
-          {problem}
-        </p>
-      )}
-      <button type="submit" className="btn btn-primary" disabled={busy || !ready}>
-        {busy ? "Assigning …" : "Put it on their stands"}
-      </button>
-    </form>
   );
 }

@@ -1,6 +1,10 @@
-import { describeLine, LineAbout } from "../../../../services/shelf";
-import { endpoint, idParam } from "../../../_endpoint";
+import { describeLine, LineAbout, lineDetail, lineReadiness } from "../../../../services/shelf";
+import { endpoint, idParam, read } from "../../../_endpoint";
 
+export const GET = read(async (actor, context) => ({
+  line: await lineDetail(actor, idParam(context)),
+  readiness: await lineReadiness(actor, idParam(context)),
+}));
 export const PUT = endpoint(LineAbout, (actor, input, context) =>
   describeLine(actor, idParam(context), input),
 );

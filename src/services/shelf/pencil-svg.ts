@@ -1,0 +1,44 @@
+import type { PencilView } from "./schema";
+
+/** Units of the engraver: a staff space is 180, a staff 720 high. */
+const STAFF_HEIGHT = 720;
+const LETTER = 400;
+const ROW = 400;
+
+/**
+ * Draws pencil marks into an engraved part, so that screen and paper show the same. Accidentals stand before the note,
+ * names and positions above, breaths after it over the staff, reminders below. A mark whose note is not in the picture is
+ * left out.
+ */
+export function withPencil(
+  svg: string,
+  marks: readonly Pick<PencilView, "eventId" | "kind" | "text">[],
+): string {
+  const taken = new Map<string, number>();
+  return marks.reduce((picture, { eventId, kind, text }) => {
+    const tag = `<g id="${eventId}" class="`;
+    const start = picture.indexOf(tag);
+    if (start < 0) return picture;
+    const opened = picture.indexOf(">", start) + 1;
+    const place = /translate\((-?\d+), (-?\d+)\)/.exec(picture.slice(opened, opened + 2000));
+    const staff = [...picture.slice(0, start).matchAll(/class="staff">\s*<path d="M-?\d+ (-?\d+) /g)].at(-1);
+    if (!place || !staff) return picture;
+    const [x, y, top] = [Number(place[1]), Number(place[2]), Number(staff[1])];
+    const row = taken.get(`${eventId} ${kind}`) ?? 0;
+    taken.set(`${eventId} ${kind}`, row + 1);
+    const spot = {
+      accidental: { x: x - 60 - 200 * row, y: y + 140, anchor: "end" },
+      name: { x: x + 110, y: Math.min(top, y) - 300 - ROW * row, anchor: "middle" },
+      position: { x: x + 110, y: Math.min(top, y) - 300 - ROW * row, anchor: "middle" },
+      breath: { x: x + 420, y: top - 60, anchor: "middle" },
+      reminder: { x: x + 110, y: Math.max(top + STAFF_HEIGHT, y) + 520 + ROW * row, anchor: "middle" },
+    }[kind];
+    const letters = kind === "breath" ? "’" : text;
+    const drawn = `<text class="pencil" x="${spot.x}" y="${spot.y}" text-anchor="${spot.anchor}" font-size="${kind === "breath" ? 2 * LETTER : LETTER}px" font-style="italic" fill="#4d4a45">${escaped(letters)}</text>`;
+    return picture.slice(0, opened) + drawn + picture.slice(opened);
+  }, svg);
+}
+
+function escaped(text: string): string {
+  return text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
+}
