@@ -12,28 +12,35 @@ export function FingeringList({ notes, forDirector = false }: Props) {
   return (
     <ul className="grid grid-cols-2 gap-2 sm:grid-cols-[repeat(auto-fill,minmax(170px,1fr))]">
       {notes.map((note) => (
-        <li key={note.name} className="panel flex items-center gap-2 px-3 py-2">
-          <div className="flex flex-col items-center">
-            <MiniStaff position={note.staffPosition} alter={note.alter} />
-            <span className="font-heading text-base font-bold">{note.name}</span>
-          </div>
-          <div className="flex flex-1 flex-col items-center gap-1 text-center">
-            {note.fingering && <FingeringDiagram fingering={note.fingering} />}
-            <span
-              className={note.fingering?.kind === "holes" && !forDirector ? "sr-only" : "text-sm text-quiet"}
-            >
-              {note.fingeringText}
-            </span>
-            {forDirector && note.tendency && <span className="text-sm text-quiet">{note.tendency}</span>}
-            {forDirector && !note.verified && (
-              <span className="text-sm text-felt" title="Written from memory; nobody has confirmed it yet">
-                unverified
-              </span>
-            )}
-          </div>
+        <li key={note.name} className="panel px-3 py-2">
+          <FingeringCard note={note} forDirector={forDirector} />
         </li>
       ))}
     </ul>
+  );
+}
+
+/** One note with its fingering. */
+export function FingeringCard({ note, forDirector }: { note: NewNote; forDirector: boolean }) {
+  return (
+    <div className="flex items-center gap-2">
+      <div className="flex flex-col items-center">
+        <MiniStaff position={note.staffPosition} alter={note.alter} />
+        <span className="font-heading text-base font-bold">{note.name}</span>
+      </div>
+      <div className="flex flex-1 flex-col items-center gap-1 text-center">
+        {note.fingering && <FingeringDiagram fingering={note.fingering} />}
+        <span className={note.fingering?.kind === "holes" && !forDirector ? "sr-only" : "text-sm text-quiet"}>
+          {note.fingeringText}
+        </span>
+        {forDirector && note.tendency && <span className="text-sm text-quiet">{note.tendency}</span>}
+        {forDirector && !note.verified && (
+          <span className="text-sm text-felt" title="Written from memory; nobody has confirmed it yet">
+            unverified
+          </span>
+        )}
+      </div>
+    </div>
   );
 }
 
@@ -77,7 +84,13 @@ function FingeringDiagram({ fingering }: { fingering: Fingering }) {
   if (fingering.kind === "holes") return <Holes fingering={fingering} />;
   if (fingering.kind === "slide") {
     return (
-      <svg width="76" height="22" viewBox="0 0 76 22" aria-hidden="true">
+      <svg
+        width={fingering.trigger ? 90 : 76}
+        height="22"
+        viewBox={`0 0 ${fingering.trigger ? 90 : 76} 22`}
+        aria-hidden="true"
+      >
+        {fingering.trigger && <circle cx="82" cy="11" r="5" className="fill-base-content" />}
         <path d="M4 7h68M4 15h68" className="stroke-base-300" strokeWidth="2" />
         {[1, 2, 3, 4, 5, 6, 7].map((position) => (
           <rect
@@ -93,9 +106,12 @@ function FingeringDiagram({ fingering }: { fingering: Fingering }) {
       </svg>
     );
   }
+  const four = fingering.valves.includes(4);
+  const width = 58 + (four ? 19 : 0) + (fingering.thumb ? 16 : 0);
   return (
-    <svg width="58" height="26" viewBox="0 0 58 26" aria-hidden="true">
-      {[1, 2, 3].map((valve) => {
+    <svg width={width} height="26" viewBox={`${fingering.thumb ? -16 : 0} 0 ${width} 26`} aria-hidden="true">
+      {fingering.thumb && <rect x="-13" y="11" width="10" height="6" rx="3" className="fill-base-content" />}
+      {(four ? [1, 2, 3, 4] : [1, 2, 3]).map((valve) => {
         const down = fingering.valves.includes(valve);
         return (
           <rect

@@ -230,7 +230,7 @@ test("the shelf answers what a director asks, and a line says who is ready for i
   await expect(desk.getByText("No line fits. Leave out one of the conditions above.")).toBeVisible();
   await desk.getByLabel("Find").fill("");
   // Several files at once: what can be read comes in, what cannot is named with its line and reason.
-  await desk.getByLabel("MusicXML file").setInputFiles([
+  await desk.getByLabel("Music files").setInputFiles([
     {
       name: "gulls.abc",
       mimeType: "text/plain",

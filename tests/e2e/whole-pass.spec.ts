@@ -80,7 +80,7 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
 
   await desk.getByRole("link", { name: "Shelf" }).click();
   await desk
-    .getByLabel("MusicXML file")
+    .getByLabel("Music files")
     .setInputFiles({ name: "kelp.musicxml", mimeType: "text/xml", buffer: Buffer.from(writeMusicXml(tune)) });
   await desk.getByLabel("No. in the book").fill("12");
   await desk.getByRole("button", { name: "Put it on the shelf" }).click();

@@ -89,9 +89,9 @@ export async function partView(
   };
 }
 
-/** Noteheads in written order, those of repeats once. */
+/** Noteheads in playing order, those of repeats once. */
 function noteListOf(score: Score): PartView["noteList"] {
-  return timeline(score, { withoutRepeats: true })
+  return timeline(score)
     .notes.filter((note) => note.pass === 1)
     .map(({ eventId, measure, beat, written }) => ({
       eventId,

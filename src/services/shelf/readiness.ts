@@ -1,5 +1,12 @@
 import { QueryTypes } from "sequelize";
-import { INSTRUMENTS, type Instrument, instrumentById, pitchName, type Stage } from "../../core/music";
+import {
+  INSTRUMENTS,
+  type Instrument,
+  instrumentById,
+  pitchName,
+  type Stage,
+  transposePitch,
+} from "../../core/music";
 import {
   demandsAtGlance,
   derivePart,
@@ -126,7 +133,7 @@ function demandsOf(
   stage: Stage,
 ): Pick<
   ReadinessRow,
-  "newNotes" | "newRhythms" | "newSigns" | "outOfRange" | "snag" | "snags" | "difficulty"
+  "newNotes" | "newConcert" | "newRhythms" | "newSigns" | "outOfRange" | "snag" | "snags" | "difficulty"
 > {
   const part = derivePart(score, instrument, stage);
   const fresh = newIn(vocabularyOf(part.score), knownAtStage(instrument, stage));
@@ -134,6 +141,7 @@ function demandsOf(
   const gravest = [...snags].sort((a, b) => b.weight - a.weight)[0];
   return {
     newNotes: fresh.notes.map((pitch) => pitchName(pitch)),
+    newConcert: fresh.notes.map((pitch) => pitchName(transposePitch(pitch, instrument.soundsBy), false)),
     newRhythms: fresh.rhythms,
     newSigns: fresh.signs,
     outOfRange: part.outOfRange.map((pitch) => pitchName(pitch)),

@@ -262,6 +262,8 @@ export interface ReadinessRow {
   stage: Stage;
   players: number;
   newNotes: string[];
+  /** The same notes as they sound, without octave. */
+  newConcert: string[];
   newRhythms: string[];
   newSigns: string[];
   outOfRange: string[];

@@ -23,7 +23,7 @@ export function BandDesk({
   instruments,
 }: {
   band: BandOverview;
-  instruments: { id: string; name: string }[];
+  instruments: { id: string; name: string; builds: { id: string; name: string }[] }[];
 }) {
   const [cards, setCards] = useState<Card[]>([]);
   const [problem, setProblem] = useState("");
@@ -41,6 +41,15 @@ export function BandDesk({
     }
     setCards(drawn);
     setChosen([]);
+  };
+
+  const setBuild = async (playerId: string, instrumentId: string, variant: string) => {
+    setProblem("");
+    try {
+      await call("PUT", `/api/players/${playerId}/builds/${instrumentId}`, { variant });
+    } catch (error) {
+      setProblem(error instanceof ApiError ? error.message : "The build could not be kept.");
+    }
   };
 
   return (
@@ -108,7 +117,31 @@ export function BandDesk({
                     />
                   </td>
                   <td className="font-bold">{player.name}</td>
-                  <td>{player.instruments.map((id) => nameOf.get(id)).join(", ")}</td>
+                  <td>
+                    {player.instruments.map((id) => {
+                      const builds = instruments.find((each) => each.id === id)?.builds ?? [];
+                      return (
+                        <div key={id} className="flex flex-wrap items-center gap-x-2">
+                          {nameOf.get(id)}
+                          {builds.length > 0 && (
+                            <select
+                              className="select select-sm w-auto border-base-300"
+                              aria-label={`${player.name}'s ${nameOf.get(id)}: build`}
+                              disabled={!ready}
+                              defaultValue={player.builds[id] ?? builds[0]!.id}
+                              onChange={(event) => setBuild(player.id, id, event.target.value)}
+                            >
+                              {builds.map((build) => (
+                                <option key={build.id} value={build.id}>
+                                  {build.name}
+                                </option>
+                              ))}
+                            </select>
+                          )}
+                        </div>
+                      );
+                    })}
+                  </td>
                   <td className="text-sm">{player.groups.join(", ")}</td>
                   <td className="text-sm">{STAGE_WORDS[player.stage]}</td>
                   <td className="text-sm">{player.hasCard ? "drawn" : "none yet"}</td>

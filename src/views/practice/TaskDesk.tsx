@@ -6,6 +6,9 @@ import { timeline } from "../../core/score";
 import type { TaskDetail } from "../../services/practice/wire";
 import { FingeringList } from "../../ui/Fingering";
 import { LanedNotation } from "../../ui/LanedNotation";
+import { placeName } from "../../ui/wording";
+import { PencilPanel } from "../pencil/PencilPanel";
+import { RecordingPlayer } from "../pencil/RecordingPlayer";
 import { FirstAnswer, History, ReviewCard } from "./answers";
 import { useTake } from "./use-take";
 
@@ -27,6 +30,7 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
   const [sounding, setSounding] = useState<"nothing" | "reference" | "recording">("nothing");
   const [bpm, setBpm] = useState(task.goalBpm);
   const [clickOn, setClickOn] = useState(false);
+  const [penciled, setPenciled] = useState("");
   const [level, setLevel] = useState(0);
   const [count, setCount] = useState(0);
   const [cursorId, setCursorId] = useState<string | null>(null);
@@ -36,6 +40,10 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
   const ready = take.stage === "none" && sounding === "nothing";
 
   const plan = useMemo(() => playAlong(timeline(task.score, { bpm })), [task.score, bpm]);
+  const notes = task.part.noteList.map(({ eventId, measure, beat, name }) => ({
+    eventId,
+    label: `${placeName({ measure, beat })}: ${name}`,
+  }));
   const heard = useMemo(() => (take.draft ? URL.createObjectURL(take.draft.sound) : ""), [take.draft]);
   useEffect(() => () => URL.revokeObjectURL(heard), [heard]);
   useEffect(
@@ -138,15 +146,23 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
       {take.answer && (take.stage === "sent" || take.stage === "sending") && (
         <FirstAnswer answer={take.answer} task={task} />
       )}
-      <div className="panel p-2 sm:p-4">
-        <LanedNotation
-          svg={task.part.svg}
-          label={`${task.lineTitle}, your part for ${task.instrumentName}`}
-          score={task.score}
-          assessment={take.stage === "sent" ? take.answer : null}
-          cursorId={cursorId}
-        />
-      </div>
+      {task.catalogued ? (
+        <p className="panel p-4 text-base">
+          Play it from your book{task.page ? `, page ${task.page}` : ""}
+          {task.lineNumber ? `, No. ${task.lineNumber}` : ""}. The bench hears your beat, your loudness and
+          your tuning; your director hears the notes.
+        </p>
+      ) : (
+        <div className="panel p-2 sm:p-4">
+          <LanedNotation
+            svg={task.part.svg}
+            label={`${task.lineTitle}, your part for ${task.instrumentName}`}
+            score={task.score}
+            assessment={take.stage === "sent" ? take.answer : null}
+            cursorId={cursorId}
+          />
+        </div>
+      )}
       {take.problem && (
         <p role="alert" className="rounded border border-felt bg-base-100 p-3 text-felt">
           {take.problem}
@@ -165,6 +181,33 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
           <h2 className="mb-2 text-xl">New notes here</h2>
           <FingeringList notes={task.part.newNotes} />
         </section>
+      )}
+      {ready && task.recordings.length > 0 && (
+        <section className="panel flex flex-col gap-3 p-4">
+          <h2 className="text-xl">Play along</h2>
+          {task.recordings.map((recording) => (
+            <RecordingPlayer key={recording.id} recording={recording} />
+          ))}
+        </section>
+      )}
+      {ready && !task.catalogued && (
+        <details className="panel p-4">
+          <summary className="cursor-pointer text-xl font-bold">
+            Pencil{task.pencil.length > 0 ? ` (${task.pencil.length})` : ""}
+          </summary>
+          <div className="mt-3">
+            <PencilPanel
+              lineId={task.lineId}
+              notes={notes}
+              chosen={penciled || notes[0]?.eventId || ""}
+              choose={setPenciled}
+              marks={task.pencil}
+              instrument={{ id: task.instrumentId, name: task.instrumentName }}
+              forDirector={false}
+              changed={reload}
+            />
+          </div>
+        </details>
       )}
       {take.draft && take.stage === "draft" && (
         <section className="panel flex flex-col gap-2 p-4">

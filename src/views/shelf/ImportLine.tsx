@@ -9,8 +9,8 @@ interface Imported {
   notUnderstood: string[];
 }
 
-/** Drops MusicXML or ABC files on the shelf; each is read whole before anything of it is stored. */
-export function ImportLine() {
+/** Drops MusicXML, ABC or MIDI files on the shelf; each is read whole before anything of it is stored. */
+export function ImportLine({ books }: { books: string[] }) {
   const [files, setFiles] = useState<File[]>([]);
   const [problems, setProblems] = useState<string[]>([]);
   const [fields, setFields] = useState<Record<string, string>>({});
@@ -25,7 +25,9 @@ export function ImportLine() {
       (file) => file.size > 0,
     );
     if (chosen.length === 0)
-      return setProblems(["Choose a MusicXML or ABC file first (.musicxml, .xml, .mxl, .abc)."]);
+      return setProblems([
+        "Choose a file first: MusicXML (.musicxml, .xml, .mxl), ABC (.abc) or MIDI (.mid).",
+      ]);
     setProblems([]);
     setFields({});
     const imported: Imported[] = [];
@@ -33,6 +35,7 @@ export function ImportLine() {
     for (const [place, file] of chosen.entries()) {
       setBusy(chosen.length === 1 ? "Reading …" : `Reading ${place + 1} of ${chosen.length} …`);
       const about = new URLSearchParams({ fileName: file.name });
+      if (form.get("book")) about.set("book", String(form.get("book")));
       // Number and page belong to one line; a whole folder keeps its titles only.
       if (chosen.length === 1)
         for (const name of ["number", "page", "introduces"]) about.set(name, String(form.get(name) ?? ""));
@@ -56,7 +59,6 @@ export function ImportLine() {
   if (done.length > 0) return <Done imported={done} refused={problems} again={() => setDone([])} />;
   return (
     <form onSubmit={submit} className="panel flex h-fit flex-col gap-2 p-4" noValidate>
-      <h2 className="text-xl">Import lines</h2>
       <label
         className="flex cursor-pointer flex-col gap-1 rounded border border-dashed border-accent p-3 focus-within:outline-3 focus-within:outline-accent"
         onDragOver={(event) => event.preventDefault()}
@@ -67,18 +69,26 @@ export function ImportLine() {
       >
         <span className="font-bold">{nameOf(files)}</span>
         <span className="text-sm text-quiet">
-          Drop one or many here, or click to choose: .musicxml, .xml, .mxl or .abc
+          Drop one or many here, or click to choose: .musicxml, .xml, .mxl, .abc or .mid
         </span>
         <input
           type="file"
           name="file"
           multiple
           className="sr-only"
-          accept=".musicxml,.xml,.mxl,.abc"
-          aria-label="MusicXML file"
+          accept=".musicxml,.xml,.mxl,.abc,.mid,.midi"
+          aria-label="Music files"
           onChange={(event) => setFiles([...(event.target.files ?? [])])}
         />
       </label>
+      <Field label="Book" error={fields.book}>
+        <input name="book" list="import-books" className="input w-full border-neutral" maxLength={160} />
+      </Field>
+      <datalist id="import-books">
+        {books.map((book) => (
+          <option key={book}>{book}</option>
+        ))}
+      </datalist>
       {files.length < 2 && (
         <>
           <div className="grid grid-cols-2 gap-2">
@@ -103,7 +113,7 @@ export function ImportLine() {
 }
 
 function nameOf(files: File[]): string {
-  if (files.length === 0) return "MusicXML or ABC file";
+  if (files.length === 0) return "MusicXML, ABC or MIDI file";
   return files.length === 1 ? files[0]!.name : `${files.length} files`;
 }
 

@@ -1,7 +1,10 @@
-import { useMemo, useState } from "react";
-import type { LineSummary } from "../../services/shelf/schema";
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import type { LineSummary, SavedViewRow, ShelfFilter } from "../../services/shelf/schema";
+import { SavedViews } from "./SavedViews";
 
 const SHOWN_AT_ONCE = 100;
+/** A list longer than this is no help; find the line first. */
+const LIKE_AT_MOST = 300;
 /** Rhythms a director leaves out, in the order in which they are met. */
 const RHYTHMS = [
   "tie",
@@ -20,20 +23,30 @@ const READY: Record<string, string[]> = {
   "all percussion": ["mallets", "drums"],
 };
 
-interface Filter {
-  text: string;
-  key: string;
-  metre: string;
-  without: string;
-  ready: string;
-  brings: string;
-  crosses: boolean;
-}
-const NOTHING: Filter = { text: "", key: "", metre: "", without: "", ready: "", brings: "", crosses: false };
+type Filter = ShelfFilter;
+const NOTHING: Filter = {
+  text: "",
+  key: "",
+  metre: "",
+  without: "",
+  ready: "",
+  brings: "",
+  crosses: false,
+  like: "",
+  book: "",
+};
+/** Lines so near in difficulty are about as hard as one another. */
+const ABOUT_AS_HARD = 0.6;
+
+const ORDERS = { book: "in book order", teaching: "in your own order", difficulty: "easy to hard" } as const;
+type Order = keyof typeof ORDERS;
 
 /** The shelf as a table that answers a director's questions. */
-export function LineTable({ lines }: { lines: LineSummary[] }) {
+export function LineTable({ lines, views }: { lines: LineSummary[]; views: SavedViewRow[] }) {
   const [filter, setFilter] = useState<Filter>(NOTHING);
+  const [order, setOrder] = useState<Order>("book");
+  const table = useRef<HTMLTableElement>(null);
+  const search = useRef<HTMLInputElement>(null);
   const [shown, setShown] = useState(SHOWN_AT_ONCE);
   const keys = useMemo(() => unique(lines.map((line) => line.concertKey)), [lines]);
   const metres = useMemo(() => unique(lines.map((line) => line.metre)), [lines]);
@@ -42,28 +55,72 @@ export function LineTable({ lines }: { lines: LineSummary[] }) {
     [lines],
   );
   const brings = useMemo(() => unique(lines.flatMap((line) => line.bringsNew)), [lines]);
-  const found = useMemo(() => lines.filter((line) => fits(line, filter)), [lines, filter]);
+  const books = useMemo(() => unique(lines.flatMap((line) => line.book || [])), [lines]);
+  const typed = useDeferredValue(filter);
+  const like = lines.find((line) => line.id === typed.like)?.difficulty ?? null;
+  const found = useMemo(
+    () =>
+      inOrder(
+        lines.filter((line) => fits(line, typed, like)),
+        order,
+      ),
+    [lines, typed, like, order],
+  );
   const set = (change: Partial<Filter>) => {
     setFilter({ ...filter, ...change });
     setShown(SHOWN_AT_ONCE);
   };
   const filtered = JSON.stringify(filter) !== JSON.stringify(NOTHING);
 
+  // A slash goes to the search field from anywhere on the page that is no field itself.
+  useEffect(() => {
+    const toSearch = (event: KeyboardEvent) => {
+      if (
+        event.key !== "/" ||
+        (event.target as HTMLElement).closest("input, select, textarea, [role=application]")
+      )
+        return;
+      event.preventDefault();
+      search.current?.focus();
+    };
+    addEventListener("keydown", toSearch);
+    return () => removeEventListener("keydown", toSearch);
+  }, []);
+  /** Up and down go from line to line, from the search field into the table and back. */
+  const walk = (event: React.KeyboardEvent) => {
+    if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
+    const links = [...(table.current?.querySelectorAll<HTMLAnchorElement>("tbody a") ?? [])];
+    const at = links.indexOf(document.activeElement as HTMLAnchorElement);
+    const next = at + (event.key === "ArrowDown" ? 1 : -1);
+    if (at < 0 && document.activeElement !== search.current) return;
+    event.preventDefault();
+    (next < 0 ? search.current : links[Math.min(next, links.length - 1)])?.focus();
+  };
+
   if (lines.length === 0) {
     return (
       <p className="panel p-6">
         The shelf is empty. Import a line from a MusicXML file, for example one exported from your notation
-        program.
+        program, type one, or note page and number of the book on the stand.
       </p>
     );
   }
   return (
-    <div className="flex min-w-0 flex-col gap-3">
+    // biome-ignore lint/a11y/noStaticElementInteractions: arrow keys move the focus between the links inside
+    <div className="flex min-w-0 flex-col gap-3" onKeyDown={walk}>
+      <SavedViews
+        views={views}
+        filter={filter}
+        filtered={filtered}
+        apply={(kept) => set({ ...NOTHING, ...kept })}
+      />
       <search className="panel flex flex-wrap items-end gap-x-3 gap-y-2 p-3">
         <label className="flex min-w-40 flex-1 flex-col text-sm font-bold">
           Find
           <input
+            ref={search}
             type="search"
+            aria-keyshortcuts="/"
             className="input w-full border-neutral font-normal"
             placeholder="number or words"
             value={filter.text}
@@ -105,6 +162,34 @@ export function LineTable({ lines }: { lines: LineSummary[] }) {
           value={filter.brings}
           choose={(note) => set({ brings: note })}
         />
+        {books.length > 1 && (
+          <Choice
+            label="Book"
+            all="any"
+            options={books}
+            value={filter.book}
+            choose={(book) => set({ book })}
+          />
+        )}
+        <label className="flex flex-col text-sm font-bold">
+          About as hard as
+          <select
+            className="select max-w-44 border-neutral font-normal"
+            value={filter.like}
+            onChange={(event) => set({ like: event.target.value })}
+          >
+            <option value="">–</option>
+            {lines.slice(0, LIKE_AT_MOST).map(
+              (line) =>
+                line.difficulty !== null && (
+                  <option key={line.id} value={line.id}>
+                    {line.number ? `No. ${line.number}, ` : ""}
+                    {line.title}
+                  </option>
+                ),
+            )}
+          </select>
+        </label>
         <label className="flex h-10 items-center gap-2 text-sm">
           <input
             type="checkbox"
@@ -115,16 +200,34 @@ export function LineTable({ lines }: { lines: LineSummary[] }) {
           clarinets cross the break
         </label>
       </search>
-      <p className="flex items-center gap-3 text-sm text-quiet" aria-live="polite">
-        {filtered ? `${found.length} of ${lines.length} lines` : `${lines.length} lines, in book order`}
+      <p className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm text-quiet" aria-live="polite">
+        {filtered ? `${found.length} of ${lines.length} lines,` : `${lines.length} lines,`}
+        <label>
+          <span className="sr-only">Order</span>
+          <select
+            className="select select-sm w-auto border-neutral"
+            value={order}
+            onChange={(event) => setOrder(event.target.value as Order)}
+          >
+            {Object.entries(ORDERS).map(([id, name]) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
         {filtered && (
           <button type="button" className="link" onClick={() => set(NOTHING)}>
             show all
           </button>
         )}
+        <span>
+          <kbd className="key">/</kbd> finds, <kbd className="key">↑</kbd> <kbd className="key">↓</kbd> walk
+          the lines
+        </span>
       </p>
       <div className="panel overflow-x-auto">
-        <table className="table table-sm">
+        <table ref={table} className="table table-sm">
           <thead className="text-base-content">
             <tr>
               <th>No.</th>
@@ -133,13 +236,14 @@ export function LineTable({ lines }: { lines: LineSummary[] }) {
               <th>Metre</th>
               <th>Bars</th>
               <th>Mark</th>
+              <th>Hard</th>
               <th>Ready</th>
               <th>Given</th>
             </tr>
           </thead>
           <tbody>
             {found.slice(0, shown).map((line) => (
-              <Row key={line.id} line={line} />
+              <Row key={line.id} line={line} ownOrder={order === "teaching"} />
             ))}
           </tbody>
         </table>
@@ -154,23 +258,25 @@ export function LineTable({ lines }: { lines: LineSummary[] }) {
   );
 }
 
-function Row({ line }: { line: LineSummary }) {
+function Row({ line, ownOrder }: { line: LineSummary; ownOrder: boolean }) {
   const details = [line.page ? `p. ${line.page}` : "", line.introduces].filter(Boolean).join(" · ");
   return (
     <tr>
-      <td>{line.number ?? "–"}</td>
+      <td>{ownOrder ? (line.teachingPlace ?? "–") : (line.number ?? "–")}</td>
       <td>
         <a className="text-base font-bold hover:underline" href={`/shelf/${line.id}`}>
           {line.title}
         </a>
         <span className="block text-quiet">{details}</span>
+        {ownOrder && line.teachingReason && <span className="block">{line.teachingReason}</span>}
       </td>
       <td>{line.concertKey}</td>
       <td>{line.metre}</td>
       <td>{line.bars}</td>
       <td className="whitespace-nowrap">{line.bpm} bpm</td>
+      <td>{line.difficulty?.toFixed(1) ?? "–"}</td>
       <td className="whitespace-nowrap">
-        {line.readyPlayers} of {line.players}
+        {line.catalogued ? "in the book" : `${line.readyPlayers} of ${line.players}`}
         {line.crossesBreak && <span className="block text-felt">cl: break</span>}
       </td>
       <td>{line.assigned > 0 ? `${line.assigned}×` : "–"}</td>
@@ -204,7 +310,15 @@ function Choice({ label, all, options, value, choose }: ChoiceProps) {
   );
 }
 
-function fits(line: LineSummary, filter: Filter): boolean {
+/** The director's own places first, then the book's; a line that is no music yet has no difficulty and comes last. */
+function inOrder(lines: LineSummary[], order: Order): LineSummary[] {
+  if (order === "book") return lines;
+  const place = (line: LineSummary) =>
+    (order === "teaching" ? line.teachingPlace : line.difficulty) ?? Number.POSITIVE_INFINITY;
+  return [...lines].sort((a, b) => (place(a) === place(b) ? 0 : place(a) - place(b)));
+}
+
+function fits(line: LineSummary, filter: Filter, like: number | null): boolean {
   const text = filter.text.trim().toLowerCase();
   const within = `${line.number ?? ""} ${line.title} ${line.introduces}`.toLowerCase();
   return (
@@ -214,13 +328,16 @@ function fits(line: LineSummary, filter: Filter): boolean {
     (filter.without === "" || !line.rhythms.includes(filter.without)) &&
     (filter.brings === "" || line.bringsNew.includes(filter.brings)) &&
     (!filter.crosses || line.crossesBreak) &&
+    (filter.book === "" || line.book === filter.book) &&
+    (like === null || (line.difficulty !== null && Math.abs(line.difficulty - like) <= ABOUT_AS_HARD)) &&
+    (filter.without === "" || !line.catalogued) &&
     isReady(line, filter.ready)
   );
 }
 
 function isReady(line: LineSummary, who: string): boolean {
   if (who === "") return true;
-  if (line.players === 0) return false;
+  if (line.players === 0 || line.catalogued) return false;
   if (who === "everybody") return line.readyPlayers === line.players;
   return READY[who]!.every(
     (family) => !line.familiesAsked.includes(family) || line.readyFamilies.includes(family),

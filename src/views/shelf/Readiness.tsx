@@ -16,6 +16,8 @@ export function Readiness({
   show: (instrumentId: string, stage: string) => void;
 }) {
   if (rows.length === 0) return null;
+  const notes = distinct(rows.flatMap((row) => row.newConcert)).sort();
+  const others = distinct(rows.flatMap((row) => [...row.newRhythms, ...row.newSigns].map(columnOf)));
   const players = rows.reduce((sum, row) => sum + row.players, 0);
   const ready = rows.filter(isReady).reduce((sum, row) => sum + row.players, 0);
   return (
@@ -26,14 +28,31 @@ export function Readiness({
         its part.
       </p>
       <div className="panel overflow-x-auto">
-        <table className="table table-sm [&_td]:align-top">
+        <table className="table table-sm [&_td]:align-top [&_td]:px-2 [&_th]:px-2">
           <thead className="text-base-content">
             <tr>
-              <th>Instrument</th>
-              <th>New notes</th>
-              <th>New rhythms and signs</th>
-              <th>Snags</th>
-              <th className="text-right">Difficulty</th>
+              <th rowSpan={2}>Instrument</th>
+              {notes.length > 0 && (
+                <th colSpan={notes.length} className="border-b-0 pb-0">
+                  New notes, by concert pitch
+                </th>
+              )}
+              {others.length > 0 && (
+                <th colSpan={others.length} className="border-b-0 pb-0">
+                  New rhythms and signs
+                </th>
+              )}
+              <th rowSpan={2}>Snags</th>
+              <th rowSpan={2} className="text-right">
+                Hard
+              </th>
+            </tr>
+            <tr>
+              {[...notes, ...others].map((thing) => (
+                <th key={thing} scope="col" className="pt-0 font-normal">
+                  {thing}
+                </th>
+              ))}
             </tr>
           </thead>
           <tbody>
@@ -50,23 +69,26 @@ export function Readiness({
                   <span className="block whitespace-nowrap text-quiet">
                     {STAGE_WORDS[row.stage]}, {row.players === 1 ? "1 player" : `${row.players} players`}
                   </span>
-                </th>
-                <td>
-                  {row.newNotes.length > 0 ? (
-                    <span className="text-felt">{row.newNotes.join(" ")}</span>
-                  ) : (
-                    <span className="text-quiet">none</span>
-                  )}
                   {row.outOfRange.length > 0 && (
                     <span className="block text-felt">out of range: {row.outOfRange.join(" ")}</span>
                   )}
-                </td>
-                <td>
-                  {[...row.newRhythms, ...row.newSigns].join(", ") || (
-                    <span className="text-quiet">none</span>
-                  )}
-                </td>
-                <td>
+                </th>
+                {notes.map((concert) => (
+                  <td key={concert} className="font-bold text-felt">
+                    {row.newNotes.filter((_, i) => row.newConcert[i] === concert).join(" ")}
+                  </td>
+                ))}
+                {others.map((thing) => (
+                  <td key={thing}>
+                    {[...row.newRhythms, ...row.newSigns].some((each) => columnOf(each) === thing) && (
+                      <>
+                        <span aria-hidden="true">●</span>
+                        <span className="sr-only">new</span>
+                      </>
+                    )}
+                  </td>
+                ))}
+                <td className="min-w-52">
                   {row.snag ?? <span className="text-quiet">none</span>}
                   {row.snags > 1 && <span className="text-quiet"> and {row.snags - 1} more</span>}
                 </td>
@@ -78,6 +100,16 @@ export function Readiness({
       </div>
     </section>
   );
+}
+
+/** Every instrument reads another signature; what is new is that there is one. */
+function columnOf(thing: string): string {
+  return thing.startsWith("key of") ? "its key" : thing;
+}
+
+/** Different values in the order in which they first come. */
+function distinct(values: string[]): string[] {
+  return [...new Set(values)];
 }
 
 /** The same measure as on the shelf: signs and signatures are told, but nobody waits for them. */

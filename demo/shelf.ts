@@ -1,0 +1,182 @@
+import { writeWav } from "../src/core/audio";
+import { instrumentById } from "../src/core/music";
+import { playAlong, renderPlayAlong } from "../src/core/playalong";
+import { derivePart, type Score, timeline, writeMusicXml } from "../src/core/score";
+import { PlayerInstrument } from "../src/data";
+import type { Director } from "../src/services/actor";
+import {
+  attachRecording,
+  catalogueLine,
+  describeLine,
+  lineDetail,
+  lineScore,
+  savePart,
+  saveView,
+  setBars,
+  setFingerings,
+  setOverride,
+  writePencil,
+} from "../src/services/shelf";
+import { assign } from "../src/services/week";
+import { BOOK_TITLE, type BookLine, engraveShorthand } from "./lines";
+
+/** A book on the stand whose notes stay on paper: invented, like everything here. */
+const PAPER_BOOK = "Tidewater Method, Book One";
+const ON_PAPER = [
+  {
+    number: 52,
+    page: 18,
+    title: "Old Ferry Waltz",
+    fifths: -3,
+    beats: 3,
+    bars: 16,
+    bpm: 96,
+    introduces: "dotted half notes in E♭",
+  },
+  {
+    number: 57,
+    page: 20,
+    title: "Signal Flags",
+    fifths: -2,
+    beats: 4,
+    bars: 8,
+    bpm: 84,
+    introduces: "eighth rests",
+  },
+];
+
+/** What a year of teaching leaves on the shelf: own order, further parts, pencil, a recording, a view, confirmed fingerings. */
+export async function furnishShelf(
+  director: Director,
+  lineIds: ReadonlyMap<number, string>,
+  lines: readonly BookLine[],
+  highBrassId: string,
+): Promise<void> {
+  const idOf = (number: number) => lineIds.get(number)!;
+  const onPaper: string[] = [];
+  for (const line of ON_PAPER) {
+    const { lineId } = await catalogueLine(director, {
+      ...line,
+      book: PAPER_BOOK,
+      beatType: 4,
+      unpitched: false,
+      teachingPlace: null,
+      teachingReason: "",
+    });
+    onPaper.push(lineId);
+  }
+  await assign(director, {
+    lineId: onPaper[0]!,
+    groupId: highBrassId,
+    goalBpm: 96,
+    timesPerWeek: 4,
+    dueDate: new Date(Date.now() + 8 * 86_400_000).toISOString().slice(0, 10),
+    note: "From the book on your stand, page 18. Count three in every bar.",
+  });
+
+  const order: [number, number, string][] = [
+    [9, 1, "E♭ and F first: the horns start there"],
+    [4, 2, "then down to B♭, when the lips are warm"],
+    [18, 3, "eighths early, while counting is fresh"],
+    [14, 4, "ties after eighths: easier to count then"],
+  ];
+  for (const [number, teachingPlace, teachingReason] of order) {
+    const line = lines.find((each) => each.number === number)!;
+    await describeLine(director, idOf(number), {
+      title: line.title,
+      number,
+      page: line.page,
+      introduces: line.introduces,
+      book: BOOK_TITLE,
+      teachingPlace,
+      teachingReason,
+    });
+  }
+
+  const over = lines.find((each) => each.number === 36)!;
+  await addPart(director, idOf(36), "Below the break", ["clarinet"], {
+    ...over,
+    music:
+      "Eb5:2 F5:1 G5:1 | Ab5:2 G5:2 | F5:1 Eb5:1 D5:1 Eb5:1 | F5:4 | G5:2 F5:1 Eb5:1 | F5:2 G5:1 F5:1 | Eb5:1 G5:1 F5:1 D5:1 | Eb5:4",
+  });
+  const rope = lines.find((each) => each.number === 9)!;
+  await addPart(director, idOf(9), "Second", [], {
+    ...rope,
+    music:
+      "Bb4:1 Bb4:1 Bb4:2 | Bb4:1 C5:1 D5:2 | D5:1 C5:1 Bb4:1 Bb4:1 | Bb4:2 Bb4:1 r:1 | Bb4:1 Bb4:1 Bb4:2 | Bb4:1 C5:1 D5:1 r:1 | D5:1 Bb4:1 C5:2 | Bb4:3 r:1",
+  });
+  await setOverride(director, idOf(36), "horn", { octave: -1 });
+
+  const { score } = await lineScore(director, idOf(34), null, "widening", null);
+  const note = (measure: number, place: number) => score.parts[0].measures[measure]!.events[place]!.id;
+  const pencil = [
+    { eventId: note(2, 2), kind: "accidental", text: "♭", instrumentId: null },
+    { eventId: note(3, 0), kind: "reminder", text: "hold to 4", instrumentId: null },
+    { eventId: note(4, 0), kind: "breath", text: "", instrumentId: null },
+    { eventId: note(4, 1), kind: "position", text: "3rd, by ear", instrumentId: "trombone" },
+  ] as const;
+  for (const mark of pencil) await writePencil(director, idOf(34), { ...mark, shared: true });
+
+  await attachBacking(director, idOf(34), score);
+  await saveView(director, {
+    name: "E♭, no eighths, reeds ready",
+    filter: {
+      text: "",
+      key: "E♭ major",
+      metre: "",
+      without: "eighth",
+      ready: "every flute and reed",
+      brings: "",
+      crosses: false,
+      like: "",
+      book: "",
+    },
+  });
+  await setFingerings(director, "clarinet", {
+    notes: [
+      { midi: 60, text: "T 123 | ---" },
+      { midi: 62, text: "T 12- | ---" },
+      { midi: 64, text: "T 1-- | ---" },
+    ],
+  });
+  // The horn section has two double horns and a single one.
+  const horns = await PlayerInstrument.findAll({ where: { bandId: director.bandId, instrumentId: "horn" } });
+  for (const [i, horn] of horns.entries()) await horn.update({ variant: i === 0 ? null : "double" });
+}
+
+async function addPart(
+  director: Director,
+  lineId: string,
+  name: string,
+  instruments: string[],
+  book: BookLine,
+): Promise<void> {
+  const { revisionId } = await lineDetail(director, lineId);
+  const score = engraveShorthand(book);
+  // Ids are unique in a line: the further part's notes get a letter of their own.
+  for (const measure of score.parts[0].measures)
+    for (const event of measure.events) event.id = `${name.charAt(0).toLowerCase()}${event.id}`;
+  await savePart(
+    director,
+    lineId,
+    "new",
+    { basedOn: revisionId, name, instruments },
+    new TextEncoder().encode(writeMusicXml(score)),
+  );
+}
+
+/** A play-along of the bench itself stands in for a recording, with its bars marked. */
+async function attachBacking(director: Director, lineId: string, score: Score): Promise<void> {
+  const line = timeline(derivePart(score, instrumentById("tuba"), "widening").score);
+  const plan = playAlong(line);
+  const rate = 22_050;
+  const samples = renderPlayAlong(plan, { count: true, click: true, reference: true, sound: "brass" }, rate);
+  const { id } = await attachRecording(
+    director,
+    lineId,
+    "Bass line with click",
+    writeWav({ samples, sampleRate: rate }),
+  );
+  const bars = line.measures.map((measure) => Math.round((plan.startSec + measure.onsetSec) * 1000) / 1000);
+  await setBars(director, id, { bars });
+}

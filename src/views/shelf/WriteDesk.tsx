@@ -1,0 +1,552 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { ApiError, call } from "../../client/api";
+import { INSTRUMENTS, keyName, pitchName } from "../../core/music";
+import {
+  beatOfMetre,
+  beginEntry,
+  type Dynamic,
+  type Entry,
+  type EntryHistory,
+  entryOf,
+  type Frame,
+  fractionToNumber,
+  lackOf,
+  pressKey,
+  redo,
+  remember,
+  type Score,
+  scoreOfEntry,
+  setDynamic,
+  type Token,
+  undo,
+  writeMusicXml,
+} from "../../core/score";
+import { Field } from "../../ui/Field";
+import { Notation } from "../../ui/Notation";
+import { useReady } from "../../ui/use-ready";
+
+/** What is open: a new line, a part of a line, or a new part for one ("new"). */
+export interface Opened {
+  lineId: string;
+  partId: string;
+  revisionId: string;
+  score: Score;
+}
+
+const METRES = ["4/4", "3/4", "2/4", "6/8", "2/2"];
+const KEYS = [-4, -3, -2, -1, 0, 1, 2, 3];
+const DYNAMICS: Dynamic[] = ["pp", "p", "mp", "mf", "f", "ff"];
+const KEY_SHEET: [string, string][] = [
+  ["a … g", "a note, in the nearest octave"],
+  ["r or space", "a rest"],
+  ["1 2 4 8 6", "whole, half, quarter, eighth, sixteenth"],
+  [".", "the next one is dotted"],
+  ["3", "the next three are a triplet"],
+  ["+ − =", "sharper, flatter, natural"],
+  ["↑ ↓", "a step; with Shift an octave"],
+  ["t", "tie into the next note"],
+  ["( )", "slur from the next, to the last note"],
+  ["' > _", "staccato, accent, tenuto"],
+  [", ^", "breath, fermata"],
+  ["; :", "repeat from this bar, to this bar"],
+  ["← →", "move; Backspace and Delete rub out"],
+  ["Ctrl Z, Ctrl Y", "undo, redo"],
+];
+/** Keys that do something here; all others keep their meaning in the browser. */
+const KEYS_OF_NOTES =
+  /^([a-gA-GrRtT]|[123468 .+#='>_,^:;()-]|(Shift\+)?Arrow(Up|Down)|Arrow(Left|Right)|Backspace|Delete|Home|End)$/;
+/** Typing is drawn this long after the last key, ms. */
+const DRAW_AFTER_MS = 150;
+
+/** Types a one-line exercise by keys alone; bars fill themselves. What is typed stays on this device until it is saved. */
+export function WriteDesk({ opened }: { opened: Opened | null }) {
+  const ready = useReady();
+  const draftKey = `ulu-typing-${opened ? `${opened.lineId}-${opened.partId}` : "new"}`;
+  const [history, setHistory] = useState<EntryHistory>(() => ({ now: begin(opened), past: [], future: [] }));
+  const [about, setAbout] = useState({ title: "", number: "", page: "", book: "", name: nameOf(opened) });
+  const [instruments, setInstruments] = useState<string[]>(
+    opened?.score.parts.find((part) => part.id === opened.partId)?.forInstruments ?? [],
+  );
+  const [svg, setSvg] = useState("");
+  const [problem, setProblem] = useState("");
+  const [fields, setFields] = useState<Record<string, string>>({});
+  const [busy, setBusy] = useState(false);
+  const [found, setFound] = useState<EntryHistory | null>(null);
+  const field = useRef<HTMLDivElement>(null);
+  const entry = history.now;
+  const score = useMemo(() => scoreOfEntry(entry), [entry]);
+  const lack = entry.tokens.length > 0 ? lackOf(score) : null;
+
+  // What was typed before a reload or a lost connection is offered again.
+  useEffect(() => {
+    const kept = readDraft(draftKey);
+    if (kept && kept.tokens.length > 0) setFound({ now: kept, past: [], future: [] });
+  }, [draftKey]);
+  useEffect(() => {
+    if (history.past.length > 0) localStorage.setItem(draftKey, JSON.stringify(entry));
+  }, [draftKey, entry, history.past.length]);
+
+  useEffect(() => {
+    if (entry.tokens.length === 0) return setSvg("");
+    let current = true;
+    const timer = setTimeout(() => {
+      call<{ svg: string }>("POST", "/api/drawings", new Blob([writeMusicXml(score)])).then(
+        (answer) => {
+          if (!current) return;
+          setSvg(answer.svg);
+          setProblem("");
+        },
+        (error: Error) => current && setProblem(error.message),
+      );
+    }, DRAW_AFTER_MS);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [entry.tokens.length, score]);
+
+  const change = (make: (entry: Entry) => Entry) => {
+    try {
+      const next = make(history.now);
+      scoreOfEntry(next);
+      setHistory(remember(history, next));
+      setProblem("");
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      setProblem(`${error.message.charAt(0).toUpperCase()}${error.message.slice(1)}.`);
+    }
+  };
+  const onKey = (event: React.KeyboardEvent) => {
+    const control = event.ctrlKey || event.metaKey;
+    if (control) {
+      const again = event.key === "y" || (event.key === "z" && event.shiftKey);
+      if (!again && event.key !== "z") return;
+      event.preventDefault();
+      return setHistory(again ? redo(history) : undo(history));
+    }
+    if (event.altKey || event.key === "Tab") return;
+    const arrow = event.shiftKey && (event.key === "ArrowUp" || event.key === "ArrowDown");
+    const key = arrow ? `Shift+${event.key}` : event.key;
+    if (KEYS_OF_NOTES.test(key)) {
+      event.preventDefault();
+      change((now) => pressKey(now, key));
+    }
+  };
+
+  const save = async (event: React.FormEvent) => {
+    event.preventDefault();
+    if (entry.tokens.every((token) => token.kind === "rest"))
+      return setProblem("Type some notes first: click the music field and press a letter from a to g.");
+    setBusy(true);
+    setFields({});
+    setProblem("");
+    try {
+      const lineId = opened ? await saveOpened(opened) : await saveNew();
+      localStorage.removeItem(draftKey);
+      location.assign(`/shelf/${lineId}`);
+    } catch (error) {
+      const known =
+        error instanceof ApiError ? error : new ApiError("The line could not be saved.", "failed");
+      setProblem(known.message);
+      setFields(known.fields);
+      setBusy(false);
+    }
+  };
+  const saveOpened = async ({ lineId, partId, revisionId }: Opened) => {
+    const query = new URLSearchParams({
+      basedOn: revisionId,
+      ...(isMain(opened!) ? {} : { name: about.name, instruments: instruments.join(",") }),
+    });
+    await call("PUT", `/api/lines/${lineId}/voices/${partId}?${query}`, new Blob([writeMusicXml(score)]));
+    return lineId;
+  };
+  const saveNew = async () => {
+    const title = about.title.trim() || "Untitled line";
+    const query = new URLSearchParams({ fileName: "typed", title });
+    for (const name of ["number", "page", "book"] as const) if (about[name]) query.set(name, about[name]);
+    const xml = new Blob([writeMusicXml({ ...score, title })]);
+    return (await call<{ lineId: string }>("POST", `/api/lines?${query}`, xml)).lineId;
+  };
+
+  const cursorToken = entry.tokens[entry.cursor - 1];
+  return (
+    <form onSubmit={save} noValidate className="grid gap-4 lg:grid-cols-[1fr_300px]">
+      <div className="flex min-w-0 flex-col gap-3">
+        {found && (
+          <p className="panel flex flex-wrap items-center gap-3 p-3">
+            Something typed earlier was not saved.
+            <button
+              type="button"
+              className="btn btn-sm btn-primary"
+              onClick={() => {
+                setHistory(found);
+                setFound(null);
+              }}
+            >
+              Go on with it
+            </button>
+            <button
+              type="button"
+              className="link"
+              onClick={() => {
+                localStorage.removeItem(draftKey);
+                setFound(null);
+              }}
+            >
+              drop it
+            </button>
+          </p>
+        )}
+        <div
+          ref={field}
+          role="application"
+          aria-label="Music field: type notes with the letters a to g"
+          aria-describedby="typing-now"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: it takes the keys of the sheet below
+          tabIndex={0}
+          onKeyDown={ready ? onKey : undefined}
+          onClick={() => field.current?.focus()}
+          className="panel min-h-44 cursor-text p-3"
+          data-testid="music-field"
+        >
+          {entry.tokens.length === 0 ? (
+            <p className="p-4 text-quiet">
+              Click here and type: <kbd className="key">4</kbd> <kbd className="key">f</kbd>{" "}
+              <kbd className="key">g</kbd> <kbd className="key">a</kbd> gives three quarter notes. Bars fill
+              themselves.
+            </p>
+          ) : (
+            svg && <Notation svg={svg} label="The line as typed" cursorId={cursorToken?.id ?? null} />
+          )}
+        </div>
+        <p id="typing-now" aria-live="polite" className="text-sm">
+          <span className="font-bold">{tokenName(cursorToken)}</span>
+          <span className="text-quiet">
+            {" "}
+            · next: {entry.dotted ? "dotted " : ""}
+            {entry.value}
+            {entry.tripletLeft > 0 ? `, triplet (${entry.tripletLeft} to come)` : ""}
+            {entry.slurWaits ? ", begins a slur" : ""} · {score.parts[0].measures.length}{" "}
+            {score.parts[0].measures.length === 1 ? "bar" : "bars"}
+            {lack ? `, the last one lacks ${fractionToNumber(lack)} quarters` : ""}
+          </span>
+        </p>
+        {problem && (
+          <p role="alert" className="font-bold text-felt">
+            {problem}
+          </p>
+        )}
+        <div className="flex flex-wrap items-center gap-2">
+          <button
+            type="button"
+            className="btn btn-sm border-base-300 bg-base-100"
+            disabled={history.past.length === 0}
+            onClick={() => setHistory(undo(history))}
+          >
+            Undo
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm border-base-300 bg-base-100"
+            disabled={history.future.length === 0}
+            onClick={() => setHistory(redo(history))}
+          >
+            Redo
+          </button>
+          <label className="flex items-center gap-2 text-sm">
+            Dynamic
+            <select
+              className="select select-sm w-auto border-neutral"
+              disabled={cursorToken?.kind !== "note"}
+              value={cursorToken?.dynamic ?? ""}
+              onChange={(event) =>
+                change((now) => setDynamic(now, (event.target.value || null) as Dynamic | null))
+              }
+            >
+              <option value="">–</option>
+              {DYNAMICS.map((each) => (
+                <option key={each}>{each}</option>
+              ))}
+            </select>
+          </label>
+        </div>
+        <dl className="panel grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 p-3 text-sm md:grid-cols-[auto_1fr_auto_1fr]">
+          {KEY_SHEET.map(([key, meaning]) => (
+            <div key={key} className="contents">
+              <dt>
+                <kbd className="key">{key}</kbd>
+              </dt>
+              <dd>{meaning}</dd>
+            </div>
+          ))}
+        </dl>
+      </div>
+      <div className="panel flex h-fit flex-col gap-1 p-4">
+        {opened ? (
+          <PartAbout
+            opened={opened}
+            name={about.name}
+            setName={(name) => setAbout({ ...about, name })}
+            instruments={instruments}
+            setInstruments={setInstruments}
+            problem={fields.name}
+          />
+        ) : (
+          <>
+            <Field label="Title" error={fields.title}>
+              <input
+                className="input w-full border-neutral"
+                maxLength={160}
+                value={about.title}
+                onChange={(event) => setAbout({ ...about, title: event.target.value })}
+              />
+            </Field>
+            <Field label="Book" error={fields.book}>
+              <input
+                className="input w-full border-neutral"
+                maxLength={160}
+                value={about.book}
+                onChange={(event) => setAbout({ ...about, book: event.target.value })}
+              />
+            </Field>
+            <div className="grid grid-cols-2 gap-2">
+              <Field label="No." error={fields.number}>
+                <input
+                  className="input w-full border-neutral"
+                  inputMode="numeric"
+                  value={about.number}
+                  onChange={(event) => setAbout({ ...about, number: event.target.value })}
+                />
+              </Field>
+              <Field label="Page" error={fields.page}>
+                <input
+                  className="input w-full border-neutral"
+                  inputMode="numeric"
+                  value={about.page}
+                  onChange={(event) => setAbout({ ...about, page: event.target.value })}
+                />
+              </Field>
+            </div>
+            <Head entry={entry} change={change} />
+          </>
+        )}
+        <button type="submit" className="btn btn-primary mt-2" disabled={busy || !ready}>
+          {busy ? "Saving …" : opened ? "Save the notes" : "Put it on the shelf"}
+        </button>
+        <a className="btn btn-ghost" href={opened ? `/shelf/${opened.lineId}` : "/shelf"}>
+          Back
+        </a>
+      </div>
+    </form>
+  );
+}
+
+/** Key, metre, pickup and tempo of a new line: they stand in its first bar. */
+function Head({ entry, change }: { entry: Entry; change: (make: (entry: Entry) => Entry) => void }) {
+  const first = entry.frames[0]!;
+  const set = (frame: Partial<Frame>) =>
+    change((now) => ({ ...now, frames: [{ ...now.frames[0]!, ...frame }, ...now.frames.slice(1)] }));
+  const unpitched = entry.part.clef === "percussion";
+  return (
+    <div className="grid grid-cols-2 gap-2">
+      <Field label="Concert key">
+        <select
+          className="select w-full border-neutral"
+          value={unpitched ? "rhythm" : String(first.key?.fifths ?? 0)}
+          onChange={(event) => {
+            const rhythm = event.target.value === "rhythm";
+            change((now) => {
+              const { key: _key, ...plain } = now.frames[0]!;
+              return {
+                ...now,
+                part: { ...now.part, clef: rhythm ? "percussion" : "treble" },
+                frames: [
+                  rhythm ? plain : { ...plain, key: { fifths: Number(event.target.value), mode: "major" } },
+                  ...now.frames.slice(1),
+                ],
+              };
+            });
+          }}
+        >
+          {KEYS.map((fifths) => (
+            <option key={fifths} value={fifths}>
+              {keyName(fifths)}
+            </option>
+          ))}
+          <option value="rhythm" disabled={!unpitched && entry.tokens.length > 0}>
+            rhythm only
+          </option>
+        </select>
+      </Field>
+      <Field label="Metre">
+        <select
+          className="select w-full border-neutral"
+          value={`${first.time!.beats}/${first.time!.beatType}`}
+          onChange={(event) => {
+            const [beats, beatType] = event.target.value.split("/").map(Number);
+            const time = { beats: beats!, beatType: beatType! };
+            set({ time, tempo: { beatQuarters: beatOfMetre(time), bpm: first.tempo?.bpm ?? 80 } });
+          }}
+        >
+          {METRES.map((metre) => (
+            <option key={metre}>{metre}</option>
+          ))}
+        </select>
+      </Field>
+      <Field label="Pickup">
+        <select
+          className="select w-full border-neutral"
+          value={first.length ?? ""}
+          onChange={(event) =>
+            change((now) => {
+              const { length: _length, ...plain } = now.frames[0]!;
+              const length = event.target.value;
+              const frame = length ? { ...plain, number: "0", length } : { ...plain, number: "1" };
+              return { ...now, frames: [frame] };
+            })
+          }
+        >
+          <option value="">none</option>
+          <option value="1/2">an eighth</option>
+          <option value="1">a quarter</option>
+          <option value="3/2">three eighths</option>
+          <option value="2">a half</option>
+        </select>
+      </Field>
+      <Field label="Tempo">
+        <input
+          className="input w-full border-neutral"
+          inputMode="numeric"
+          defaultValue={first.tempo?.bpm ?? 80}
+          onBlur={(event) => {
+            const bpm = Number(event.target.value);
+            if (bpm >= 20 && bpm <= 300)
+              set({ tempo: { beatQuarters: first.tempo?.beatQuarters ?? "1", bpm } });
+            else event.target.value = String(first.tempo?.bpm ?? 80);
+          }}
+        />
+      </Field>
+    </div>
+  );
+}
+
+function PartAbout({
+  opened,
+  name,
+  setName,
+  instruments,
+  setInstruments,
+  problem,
+}: {
+  opened: Opened;
+  name: string;
+  setName: (name: string) => void;
+  instruments: string[];
+  setInstruments: (ids: string[]) => void;
+  problem: string | undefined;
+}) {
+  if (isMain(opened))
+    return (
+      <p className="text-sm text-quiet">
+        These are the notes of the line itself, in concert pitch. Saving makes a new version: what was given
+        and recorded before keeps its notes.
+      </p>
+    );
+  return (
+    <>
+      <Field label="Name of the part" error={problem} hint="Second, Bass line, Easy …">
+        <input
+          className="input w-full border-neutral"
+          maxLength={60}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+      </Field>
+      <fieldset className="text-sm">
+        <legend className="font-bold">Who plays it without being asked</legend>
+        <p className="mb-1 text-quiet">Leave empty to choose it when you assign.</p>
+        <div className="grid max-h-52 grid-cols-1 gap-1 overflow-y-auto">
+          {INSTRUMENTS.map((instrument) => (
+            <label key={instrument.id} className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-sm"
+                checked={instruments.includes(instrument.id)}
+                onChange={(event) =>
+                  setInstruments(
+                    event.target.checked
+                      ? [...instruments, instrument.id]
+                      : instruments.filter((id) => id !== instrument.id),
+                  )
+                }
+              />
+              {instrument.name}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+    </>
+  );
+}
+
+function isMain({ partId, score }: Opened): boolean {
+  return partId === score.parts[0].id;
+}
+
+function nameOf(opened: Opened | null): string {
+  return opened?.score.parts.find((part) => part.id === opened.partId)?.name ?? "";
+}
+
+/** A new part has the bars of its line, empty; a catalogued line is typed from nothing. */
+function begin(opened: Opened | null): Entry {
+  if (!opened)
+    return beginEntry({
+      title: "Untitled line",
+      fifths: -2,
+      mode: "major",
+      time: { beats: 4, beatType: 4 },
+      pickup: null,
+      bpm: 80,
+      beatQuarters: "1",
+    });
+  const { score, partId } = opened;
+  const part = score.parts.find((each) => each.id === partId) ?? score.parts[0];
+  const { catalogued, ...plain } = score;
+  const whole = entryOf({ ...plain, parts: [part] });
+  const highest = Math.max(...score.parts.map((each) => entryOf({ ...plain, parts: [each] }).nextId));
+  if (partId !== "new" && !catalogued) return { ...whole, nextId: highest };
+  const id = partId === "new" ? `P${score.parts.length + 1}` : partId;
+  return { ...whole, part: { ...whole.part, id }, tokens: [], cursor: 0, nextId: highest };
+}
+
+function tokenName(token: Token | undefined): string {
+  if (!token) return "The cursor is at the start";
+  const value = `${token.dots ? "dotted " : ""}${token.type}`;
+  const what =
+    token.kind === "rest"
+      ? `${value} rest`
+      : token.pitch
+        ? `${pitchName(token.pitch)}, ${value}`
+        : `${value} stroke`;
+  const signs = [
+    token.tieStart ? "tied" : "",
+    token.slurStart ? "slur begins" : "",
+    token.slurStop ? "slur ends" : "",
+    ...(token.articulations ?? []),
+    token.breath ? "breath" : "",
+    token.fermata ? "fermata" : "",
+  ].filter(Boolean);
+  return [what, ...signs].join(", ");
+}
+
+function readDraft(key: string): Entry | null {
+  try {
+    const kept = JSON.parse(localStorage.getItem(key) ?? "null") as Entry | null;
+    if (!kept) return null;
+    scoreOfEntry(kept);
+    return kept;
+  } catch {
+    localStorage.removeItem(key);
+    return null;
+  }
+}
