@@ -347,3 +347,38 @@ describe("long tones", () => {
     expect(result.longTone!.pitchSdCents).toBeLessThan(8);
   });
 });
+
+describe("a line whose notes stand in a book only", () => {
+  /** The same take, answered as if nobody had entered the notes. */
+  function byEar(instrumentId: string, habits: Partial<Habits>, bpm = 88, seed = 3) {
+    const { part } = partFor(tune, instrumentId);
+    const performance = recordTake(part, instrumentId, 88, { ...steadyHabits, ...habits }, QUIET_ROOM, seed);
+    return assess({ ...part, catalogued: true }, performance.pcm, { bpm, instrumentId });
+  }
+
+  it.each([
+    "flute",
+    "clarinet",
+    "trombone",
+    "bells",
+  ])("tells a %s its own beat, and judges no note", (instrumentId) => {
+    const result = byEar(instrumentId, { tempo: 0.8 });
+    expect([result.take.status, result.notes]).toEqual(["assessed", []]);
+    expect(Math.abs(result.byEar!.tempoBpm! / (0.8 * 88) - 1)).toBeLessThan(0.05);
+    expect(result.byEar!.attacks).toBeGreaterThan(10);
+    expect(result.byEar!.soundingSec).toBeGreaterThan(8);
+  });
+
+  it("hears an uneven beat and an instrument that is flat as a whole", () => {
+    const steady = byEar("clarinet", { unsteady: 0.004 }).byEar!.unevenMs!;
+    const uneven = byEar("clarinet", { unsteady: 0.09 }).byEar!.unevenMs!;
+    expect(uneven).toBeGreaterThan(steady + 15);
+    expect(Math.abs(byEar("clarinet", { tuningCents: -30 }).take.tuningCents! + 30)).toBeLessThan(6);
+  });
+
+  it("still knows silence from playing", () => {
+    const { part } = partFor(tune, "clarinet");
+    const silence = { samples: new Float32Array(44100 * 3), sampleRate: 44100 };
+    expect(assess({ ...part, catalogued: true }, silence).take.status).toBe("too-quiet");
+  });
+});

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { writeWav } from "../../src/core/audio";
-import { writeMusicXml } from "../../src/core/score";
+import { type Score, writeMusicXml } from "../../src/core/score";
 import {
   type Application,
   makeBand,
@@ -36,7 +36,20 @@ interface Row {
 
 let application: Application;
 const people = {} as Record<Who, Person>;
-const ids = { line: "", group: "", assignment: "", task: "", take: "", player: "", upload: "" };
+const ids = {
+  recording: "",
+  mark: "",
+  view: "",
+  revision: "",
+  event: "",
+  line: "",
+  group: "",
+  assignment: "",
+  task: "",
+  take: "",
+  player: "",
+  upload: "",
+};
 const everyone: Who[] = ["nobody", "foreign director", "other student", "student", "director"];
 
 const fresh = () => ({
@@ -46,6 +59,28 @@ const fresh = () => ({
   sha256: "0".repeat(64),
   recordedAt: new Date().toISOString(),
 });
+
+const about = {
+  title: "Named",
+  number: null,
+  page: null,
+  introduces: "",
+  book: "",
+  teachingPlace: null,
+  teachingReason: "",
+};
+const noFilter = {
+  text: "",
+  key: "",
+  metre: "",
+  without: "",
+  ready: "",
+  brings: "",
+  crosses: false,
+  like: "",
+  book: "",
+};
+const silence = () => writeWav({ samples: new Float32Array(8000), sampleRate: 8000 });
 
 /** 404 stands for "does not exist for you": ids of another band or another player are never confirmed. */
 const TABLE: Record<string, Row> = {
@@ -69,6 +104,99 @@ const TABLE: Record<string, Row> = {
   },
   "GET /api/lines/[id]/files/[file]": {
     path: () => `/api/lines/${ids.line}/files/concert.musicxml`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/lines/catalogued": {
+    body: () => ({ ...about, fifths: -2, beats: 4, beatType: 4, bars: 8, bpm: 80 }),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "GET /api/lines/[id]": { path: () => `/api/lines/${ids.line}`, expects: [401, 404, 403, 403, 200] },
+  "PUT /api/lines/[id]": {
+    path: () => `/api/lines/${ids.line}`,
+    body: () => about,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/lines/[id]/bundle": {
+    path: () => `/api/lines/${ids.line}/bundle`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/lines/[id]/score": {
+    path: () => `/api/lines/${ids.line}/score`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/lines/[id]/voices/[part]": {
+    path: () => `/api/lines/${ids.line}/voices/P1?basedOn=${ids.revision}`,
+    body: () => new TextEncoder().encode(writeMusicXml(line("Bb4:4 | C5:4"))),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "DELETE /api/lines/[id]/voices/[part]": {
+    path: () => `/api/lines/${ids.line}/voices/P9`,
+    expects: [401, 404, 403, 403, 404],
+  },
+  "PUT /api/lines/[id]/overrides/[instrument]": {
+    path: () => `/api/lines/${ids.line}/overrides/horn`,
+    body: () => ({ octave: null }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/lines/[id]/pencil": {
+    path: () => `/api/lines/${ids.line}/pencil`,
+    expects: [401, 404, 200, 200, 200],
+  },
+  "POST /api/lines/[id]/pencil": {
+    path: () => `/api/lines/${ids.line}/pencil`,
+    body: () => ({ eventId: ids.event, kind: "reminder", text: "count" }),
+    expects: [401, 404, 200, 200, 200],
+  },
+  // The director's own mark: a player's attempt finds nothing of his own there.
+  "DELETE /api/pencil/[id]": { path: () => `/api/pencil/${ids.mark}`, expects: [401, 404, 404, 404, 200] },
+  "GET /api/lines/[id]/recordings": {
+    path: () => `/api/lines/${ids.line}/recordings`,
+    expects: [401, 404, 200, 200, 200],
+  },
+  "POST /api/lines/[id]/recordings": {
+    path: () => `/api/lines/${ids.line}/recordings?name=x`,
+    body: () => silence(),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/recordings/[id]": {
+    path: () => `/api/recordings/${ids.recording}`,
+    body: () => ({ bars: [0, 1] }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/recordings/[id]/sound": {
+    path: () => `/api/recordings/${ids.recording}/sound`,
+    expects: [401, 404, 200, 200, 200],
+  },
+  "PUT /api/recordings/[id]/removed": {
+    path: () => `/api/recordings/${ids.recording}/removed`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "DELETE /api/recordings/[id]/removed": {
+    path: () => `/api/recordings/${ids.recording}/removed`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/views": { expects: [401, 200, 403, 403, 200] },
+  "POST /api/views": {
+    body: () => ({ name: crypto.randomUUID(), filter: noFilter }),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "DELETE /api/views/[id]": { path: () => `/api/views/${ids.view}`, expects: [401, 404, 403, 403, 200] },
+  "GET /api/fingerings/[instrument]": {
+    path: () => "/api/fingerings/clarinet",
+    expects: [401, 200, 403, 403, 200],
+  },
+  "PUT /api/fingerings/[instrument]": {
+    path: () => "/api/fingerings/clarinet",
+    body: () => ({ notes: [{ midi: 60, text: null }] }),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "POST /api/drawings": {
+    body: () => new TextEncoder().encode(writeMusicXml(line("Bb4:4"))),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "PUT /api/players/[id]/builds/[instrument]": {
+    path: () => `/api/players/${ids.player}/builds/flute`,
+    body: () => ({ variant: null }),
     expects: [401, 404, 403, 403, 200],
   },
   "GET /api/assignments": { expects: [401, 200, 403, 403, 200] },
@@ -166,11 +294,18 @@ beforeAll(async () => {
     task: stand.tasks[0]!.id,
     player: doomed.playerId,
   });
-  ids.take = await sendTake(
-    student.person,
-    ids.task,
-    writeWav({ samples: new Float32Array(8000), sampleRate: 8000 }),
+  ids.take = await sendTake(student.person, ids.task, silence());
+  const { score, revisionId } = await own.director.json<{ score: Score; revisionId: string }>(
+    "GET",
+    `/api/lines/${lineId}/score`,
   );
+  ids.revision = revisionId;
+  ids.event = score.parts[0].measures[0]!.events[0]!.id;
+  const made = async (path: string, body: unknown) =>
+    (await own.director.json<{ id: string }>("POST", path, body)).id;
+  ids.recording = await made(`/api/lines/${lineId}/recordings?name=x`, silence());
+  ids.mark = await made(`/api/lines/${lineId}/pencil`, { eventId: ids.event, kind: "breath", text: "" });
+  ids.view = await made("/api/views", { name: "Kept", filter: noFilter });
   const announced = fresh();
   await student.person.json("POST", "/api/uploads", announced);
   ids.upload = announced.id;

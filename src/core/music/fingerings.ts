@@ -204,26 +204,24 @@ function brassChoices(tube: BrassTube, midi: number): (ValveFingering | SlideFin
   const cost = ({ semitones, thumb }: TubeNote) =>
     semitones + (fixed ? (thumb !== thumbFirst ? 100 : 0) : thumb ? THUMB_COST : 0);
   return [
-    ...tubeNotes(tube, tube.openPartials, midi, false),
-    ...(tube.thumb ? tubeNotes(tube, tube.thumb.openPartials, midi, true) : []),
+    ...tubeNotes(tube, tube, midi, false),
+    ...(tube.thumb ? tubeNotes(tube, tube.thumb, midi, true) : []),
   ]
-    .sort(
-      (a, b) =>
-        Number(SPARE_PARTIALS.has(a.fingering.partial)) - Number(SPARE_PARTIALS.has(b.fingering.partial)) ||
-        cost(a) - cost(b),
-    )
+    .sort((a, b) => Number(a.spare) - Number(b.spare) || cost(a) - cost(b))
     .map(({ fingering }) => fingering);
 }
 
 interface TubeNote {
   semitones: number;
   thumb: boolean;
+  /** A partial that is avoided where another serves. */
+  spare: boolean;
   fingering: ValveFingering | SlideFingering;
 }
 
 function tubeNotes(
   tube: BrassTube,
-  openPartials: Record<number, string>,
+  { openPartials, spare = [] }: Pick<BrassTube, "openPartials" | "spare">,
   midi: number,
   thumb: boolean,
 ): TubeNote[] {
@@ -231,6 +229,7 @@ function tubeNotes(
     const partial = Number(number);
     const semitones = pitchToMidi(parsePitch(name)) - midi;
     if (semitones < 0) return [];
+    const avoided = SPARE_PARTIALS.has(partial) || spare.includes(partial);
     if (tube.series === "slide") {
       if (semitones > (thumb ? TRIGGER_SEMITONES : SLIDE_SEMITONES)) return [];
       const fingering: SlideFingering = {
@@ -240,7 +239,7 @@ function tubeNotes(
         partial,
         cents: Math.round(partialCents(partial)),
       };
-      return [{ semitones, thumb, fingering }];
+      return [{ semitones, thumb, spare: avoided, fingering }];
     }
     return ((tube.fourthValve ? FOUR_VALVES : THREE_VALVES)[semitones] ?? []).map((valves) => {
       const fingering: ValveFingering = {
@@ -250,7 +249,7 @@ function tubeNotes(
         partial,
         cents: Math.round(partialCents(partial) + valveCents(valves)),
       };
-      return { semitones, thumb, fingering };
+      return { semitones, thumb, spare: avoided, fingering };
     });
   });
 }

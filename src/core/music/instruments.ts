@@ -55,7 +55,9 @@ export interface BrassTube {
   /** A fourth valve, five semitones long. */
   fourthValve?: true;
   /** A second tube behind a thumb valve or trigger: its own open notes; from `from` upward (horn) it is the first choice. */
-  thumb?: { openPartials: Record<number, string>; from: string | null };
+  thumb?: { openPartials: Record<number, string>; from: string | null; spare?: readonly number[] };
+  /** Partials that players of this tube avoid where another one serves, beside the 7th and 9th. */
+  spare?: readonly number[];
 }
 export type NoteFinding = "flute" | "oboe" | "bassoon" | "clarinet" | "sax" | "none" | BrassTube;
 
@@ -104,6 +106,8 @@ const hornSeriesBb = {
   9: "G5",
   10: "A5",
 };
+/** On the B♭ side A4 and A♭4 are taken from the 6th partial, not from the flat 5th (common practice, no published source). */
+const HORN_SPARE = [5];
 // The trigger makes a tenor trombone a trombone in F.
 const triggerSeries = { 2: "F2", 3: "C3", 4: "F3", 5: "A3", 6: "C4" };
 
@@ -376,14 +380,18 @@ export const INSTRUMENTS: readonly Instrument[] = [
     fingering: { series: "valves", openPartials: hornSeries },
     variants: [
       { id: "single-f", name: "Single F", fingering: { series: "valves", openPartials: hornSeries } },
-      { id: "single-b-flat", name: "Single B♭", fingering: { series: "valves", openPartials: hornSeriesBb } },
+      {
+        id: "single-b-flat",
+        name: "Single B♭",
+        fingering: { series: "valves", openPartials: hornSeriesBb, spare: HORN_SPARE },
+      },
       {
         id: "double",
         name: "Double",
         fingering: {
           series: "valves",
           openPartials: hornSeries,
-          thumb: { openPartials: hornSeriesBb, from: "G#4" },
+          thumb: { openPartials: hornSeriesBb, from: "G#4", spare: HORN_SPARE },
         },
       },
     ],

@@ -163,7 +163,10 @@ function onGrid(notes: Played[]): { placed: Placed[]; moved: number } {
     if (next !== undefined && compareFractions(next, from) <= 0) return [];
     const gap = next === undefined ? 0 : (notes[i + 1]!.from - note.to) / (notes[i + 1]!.from - note.from);
     const parts = gridOf(Math.floor(note.to - 1 / 16));
-    const heard = fraction(Math.max(1, Math.round(note.to * parts)), parts);
+    // A last note that ends a little before a beat was meant to last to it.
+    const beat = Math.ceil(note.to - 1e-6);
+    const toBeat = next === undefined && (beat - note.to) / (note.to - note.from) < PLAYED_GAP;
+    const heard = toBeat ? String(beat) : fraction(Math.max(1, Math.round(note.to * parts)), parts);
     const to = next !== undefined && (gap < PLAYED_GAP || compareFractions(heard, next) > 0) ? next : heard;
     return [{ midi: note.midi, from, to: compareFractions(to, from) > 0 ? to : addFractions(from, "1/4") }];
   });

@@ -25,6 +25,7 @@ type Own = NonNullable<FingeringOptions["own"]>;
 /** What the band's director has set or confirmed for an instrument. */
 export async function ownFingerings(bandId: string, instrumentId: string): Promise<Own> {
   const rows = await BandFingering.findAll({ where: { bandId, instrumentId } });
+  if (rows.length === 0) return new Map();
   const instrument = instrumentById(instrumentId);
   return new Map(
     rows.flatMap((row): [number, Fingering][] => {

@@ -124,13 +124,17 @@ function ladderOf(score: Score, instrument: Instrument, stage: Stage): Ladder | 
 
 /** A picture that nobody asks for twice. */
 export function drawOnce(score: Score): Promise<string> {
-  return engraveOnce(writeMusicXml(score), "wide");
+  return engraveOnce(withoutName(score), "wide");
 }
 
 /** The picture of a part, without the instrument's name before the staff: the page says it already. */
 export function engravePart(score: Score, width: EngravingWidth): Promise<string> {
+  return engrave(withoutName(score), width);
+}
+
+function withoutName(score: Score): string {
   const [part] = score.parts;
-  return engrave(writeMusicXml({ ...score, parts: [{ ...part, name: "" }] }), width);
+  return writeMusicXml({ ...score, parts: [{ ...part, name: "" }] });
 }
 
 /** A written note as it is shown to people: name, place on the staff, fingering. */

@@ -20,7 +20,7 @@ export async function pencilOf(
   instrumentId: string | null,
 ): Promise<PencilView[]> {
   const who = somebody(actor);
-  await lineForWriting(actor, lineId);
+  await lineOpenTo(actor, lineId);
   const forInstrument = { [Op.or]: [null, ...(instrumentId ? [instrumentId] : [])] };
   const marks = await PencilMark.findAll({
     where: {
@@ -79,7 +79,7 @@ export async function writePencil(
   input: z.output<typeof WritePencil>,
 ): Promise<{ id: string }> {
   const who = somebody(actor);
-  await lineForWriting(actor, lineId);
+  await lineOpenTo(actor, lineId);
   const { score } = await newestRevision(who.bandId, lineId);
   const notes = score.parts.flatMap((part) => part.measures.flatMap((measure) => measure.events));
   if (!notes.some((event) => event.id === input.eventId))
@@ -115,14 +115,14 @@ export async function erasePencil(actor: Actor, markId: string): Promise<void> {
   await mark.destroy();
 }
 
-/** A director writes on every line of the band, a player on the lines of own tasks. */
-async function lineForWriting(actor: Actor, lineId: string): Promise<void> {
+/** A director opens every line of the band, a player the lines of own tasks. @throws ServiceError for any other */
+export async function lineOpenTo(actor: Actor, lineId: string): Promise<void> {
   if (actor.kind === "player") return playersLine(actor, lineId);
   found(await Line.findOne({ where: { id: lineId, bandId: director(actor).bandId } }), "line");
 }
 
 /** @throws ServiceError unless the player was given this line */
-export async function playersLine(who: PlayerActor, lineId: string): Promise<void> {
+async function playersLine(who: PlayerActor, lineId: string): Promise<void> {
   const rows = await database().query(
     `SELECT 1 FROM tasks t JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
      JOIN line_revisions r ON r.id = a.revision_id WHERE t.player_id = ? AND r.line_id = ? LIMIT 1`,

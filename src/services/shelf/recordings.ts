@@ -7,7 +7,7 @@ import { mediaStore } from "../../server/media-store";
 import { CONTENT_TYPES, sniffSound } from "../../server/sniff";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
-import { playersLine } from "./pencil";
+import { lineOpenTo } from "./pencil";
 import type { LineRecordingView, SetBars } from "./schema";
 
 /** Largest recording attached to a line, bytes: a long backing track as MP3, or four minutes of WAV. */
@@ -55,7 +55,7 @@ export async function attachRecording(
 /** Recordings of a line for its director, or for a player who was given it. */
 export async function recordingsOf(actor: Actor, lineId: string): Promise<LineRecordingView[]> {
   const who = somebody(actor);
-  if (who.kind === "player") await playersLine(who, lineId);
+  await lineOpenTo(actor, lineId);
   const rows = await LineRecording.findAll({
     where: { lineId, bandId: who.bandId, removedAt: null },
     order: [["id", "ASC"]],
@@ -102,7 +102,7 @@ export async function recordingSound(
     await LineRecording.findOne({ where: { id: recordingId, bandId: who.bandId } }),
     "recording",
   );
-  if (who.kind === "player") await playersLine(who, recording.lineId);
+  await lineOpenTo(actor, recording.lineId);
   const media = found(await Media.findByPk(recording.mediaId), "recording");
   return { storeKey: media.storeKey, contentType: media.contentType, bytes: Number(media.bytes) };
 }

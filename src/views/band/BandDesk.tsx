@@ -125,7 +125,7 @@ export function BandDesk({
                           {nameOf.get(id)}
                           {builds.length > 0 && (
                             <select
-                              className="select select-sm w-auto border-base-300"
+                              className="select select-sm w-auto text-sm border-base-300"
                               aria-label={`${player.name}'s ${nameOf.get(id)}: build`}
                               disabled={!ready}
                               defaultValue={player.builds[id] ?? builds[0]!.id}

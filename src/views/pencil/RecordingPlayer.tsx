@@ -57,7 +57,7 @@ export function RecordingPlayer({ recording, saveBars, remove }: Props) {
         <label className="flex items-center gap-2">
           <span className="font-bold">Speed</span>
           <select
-            className="select select-sm w-auto border-neutral"
+            className="select select-sm w-auto text-sm border-neutral"
             value={speed}
             onChange={(event) => setSpeed(Number(event.target.value))}
           >

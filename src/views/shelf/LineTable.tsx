@@ -205,7 +205,7 @@ export function LineTable({ lines, views }: { lines: LineSummary[]; views: Saved
         <label>
           <span className="sr-only">Order</span>
           <select
-            className="select select-sm w-auto border-neutral"
+            className="select select-sm w-auto text-sm border-neutral"
             value={order}
             onChange={(event) => setOrder(event.target.value as Order)}
           >

@@ -1,6 +1,6 @@
 import type { Ladder } from "../../services/shelf/schema";
 
-const STEP = 11;
+const STEP = 14;
 const LEFT = 92;
 
 /** The notes of a part on a ladder of semitones, against the range of the stage: what lies outside, what is new, what is easy. */

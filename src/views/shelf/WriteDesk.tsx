@@ -256,7 +256,7 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
           <label className="flex items-center gap-2 text-sm">
             Dynamic
             <select
-              className="select select-sm w-auto border-neutral"
+              className="select select-sm w-auto text-sm border-neutral"
               disabled={cursorToken?.kind !== "note"}
               value={cursorToken?.dynamic ?? ""}
               onChange={(event) =>
