@@ -85,7 +85,7 @@ export async function partView(
     difficulty: instrument ? difficultyOf(part.score, instrument, stage) : null,
     noteList: part.score.catalogued ? [] : noteListOf(part.score),
     ladder: instrument ? ladderOf(part.score, instrument, stage) : null,
-    svg: await engravePart(part.score, width),
+    svg: score.catalogued ? "" : await engravePart(part.score, width),
   };
 }
 

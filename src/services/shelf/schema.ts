@@ -246,6 +246,7 @@ export interface PartView {
   noteList: { eventId: string; measure: string; beat: number; name: string }[];
   /** Null in concert pitch and for unpitched instruments. */
   ladder: Ladder | null;
+  /** Empty for a catalogued line. */
   svg: string;
 }
 

@@ -107,7 +107,7 @@ export function RecordingPlayer({ recording, saveBars, remove }: Props) {
             <li key={sec}>
               <button
                 type="button"
-                className={`btn btn-xs min-w-9 ${bar === index + 1 ? "btn-primary" : "border-base-300 bg-base-100"}`}
+                className={`btn btn-sm h-11 min-w-11 sm:h-8 sm:min-w-9 ${bar === index + 1 ? "btn-primary" : "border-base-300 bg-base-100"}`}
                 aria-label={`Play from bar ${index + 1}`}
                 onClick={() => goTo(sec)}
               >
