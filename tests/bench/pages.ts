@@ -1,7 +1,11 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { gzipSync } from "node:zlib";
+import { chromium } from "@playwright/test";
 import { DEMO, PLAYERS } from "../../demo/band";
+import { engraveShorthand, LINES } from "../../demo/lines";
+import playwrightConfig from "../../playwright.config";
+import { writeMusicXml } from "../../src/core/score";
 import { Person } from "../support/application";
 import { median, quantile, type Row } from "./statistics";
 
@@ -48,12 +52,75 @@ export async function benchPages(base: string): Promise<Row[]> {
 async function serverTimes(who: Person, path: string): Promise<number[]> {
   const times: number[] = [];
   for (let visit = 0; visit < VISITS + 5; visit++) {
-    const response = await who.send("GET", path);
-    await response.arrayBuffer();
-    if (visit >= 5)
-      times.push(Number(/total;dur=([\d.]+)/.exec(response.headers.get("server-timing") ?? "")?.[1]));
+    const time = await serverTime(who, path);
+    if (visit >= 5) times.push(time);
   }
   return times;
+}
+
+const BIG_SHELF = 2000;
+const KEYS_TYPED = "harbour";
+
+/** The shelf with 2,000 lines: what the server takes, when the page is at work, and how long a typed letter takes to show. */
+export async function benchBigShelf(base: string): Promise<Row[]> {
+  const { director } = await people(base);
+  const { lines } = await director.json<{ lines: unknown[] }>("GET", "/api/lines");
+  for (let i = lines.length; i < BIG_SHELF; i++) {
+    const book = LINES[i % LINES.length]!;
+    const score = { ...engraveShorthand(book), title: `${book.title} ${i}` };
+    const about = new URLSearchParams({ fileName: "bench", number: String(1 + (i % 900)) });
+    await director.json("POST", `/api/lines?${about}`, new TextEncoder().encode(writeMusicXml(score)));
+  }
+  const first = await serverTime(director, "/shelf");
+  const again = median(await Promise.all([1, 2, 3, 4, 5].map(() => serverTime(director, "/shelf"))));
+  const browser = await chromium.launch(playwrightConfig.use!.launchOptions);
+  const page = await browser.newPage();
+  await page.request.post(`${base}/api/sign-in/director`, {
+    data: { email: DEMO.email, password: DEMO.password },
+    headers: { Origin: base },
+  });
+  const start = performance.now();
+  await page.goto(`${base}/shelf`);
+  await page.waitForFunction(() => !document.querySelector("astro-island[ssr]"));
+  const atWork = performance.now() - start;
+  const find = page.getByLabel("Find");
+  const keys: number[] = [];
+  for (const key of KEYS_TYPED) {
+    await find.focus();
+    keys.push(
+      await page.evaluate(async (letter) => {
+        const field = document.activeElement as HTMLInputElement;
+        const from = performance.now();
+        const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")!.set!;
+        set.call(field, field.value + letter);
+        field.dispatchEvent(new Event("input", { bubbles: true }));
+        await new Promise((done) => requestAnimationFrame(() => setTimeout(done)));
+        return performance.now() - from;
+      }, key),
+    );
+  }
+  await browser.close();
+  return [
+    [
+      "page /shelf with 2,000 lines, server",
+      `${again.toFixed(0)} ms`,
+      `the first after a start ${first.toFixed(0)} ms`,
+      "–",
+    ],
+    ["the same page at work in the browser", `${atWork.toFixed(0)} ms`, "one visit", "–"],
+    [
+      "a letter typed into its search field, to the next picture",
+      `${median(keys).toFixed(0)} ms`,
+      `longest ${Math.max(...keys).toFixed(0)} ms`,
+      "–",
+    ],
+  ];
+}
+
+async function serverTime(who: Person, path: string): Promise<number> {
+  const response = await who.send("GET", path);
+  await response.arrayBuffer();
+  return Number(/total;dur=([\d.]+)/.exec(response.headers.get("server-timing") ?? "")?.[1]);
 }
 
 /** JavaScript that each page brings, every import followed, gzipped; workers and what loads on a click are left out. */
@@ -65,6 +132,7 @@ export async function benchIslands(base: string): Promise<Row[]> {
     ["/week", director],
     ["/shelf", director],
     ["/listen", director],
+    ["/shelf/write", director],
     ["/growth", director],
     ["/band", director],
     ["/stand", student],

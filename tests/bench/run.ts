@@ -1,8 +1,8 @@
 import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
 import { benchListening, benchStatus } from "./listening";
-import { benchIslands, benchPages } from "./pages";
-import { benchShelf } from "./shelf";
+import { benchBigShelf, benchIslands, benchPages } from "./pages";
+import { benchEngraving, benchShelf } from "./shelf";
 
 /** Prints every measure as a Markdown table, ready for docs/measured.md. */
 const base = process.argv[2]!;
@@ -13,9 +13,11 @@ console.log("| measure | median | p95 or spread | against |\n|---|---|---|---|")
 for (const row of [
   ...benchAssessment(),
   ...benchShelf(),
+  ...(await benchEngraving()),
   ...benchListening(),
   ...benchStatus(),
   ...(await benchPages(base)),
   ...(await benchIslands(base)),
+  ...(await benchBigShelf(base)),
 ])
   console.log(`| ${row.join(" | ")} |`);

@@ -271,7 +271,7 @@ test("a line of a paper book is catalogued, given, and played from the book; pen
   await phone.getByRole("button", { name: "← My stand" }).click();
   await task("Tide Tables").click();
   await expect(phone.getByRole("heading", { name: "Play along" })).toBeVisible();
-  await phone.getByText("Pencil").click();
+  await phone.getByText("Pencil (1)").click();
   await phone.getByLabel("Text").fill("soft");
   await phone.getByRole("button", { name: "Pencil it in" }).click();
   await expect(phone.locator(".engraved text.pencil", { hasText: "soft" })).toHaveCount(1);
