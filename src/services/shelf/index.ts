@@ -83,11 +83,10 @@ export async function listLines(actor: Actor): Promise<LineSummary[]> {
     teachingPlace: number | null;
     teachingReason: string;
     hash: string;
-    score: Score | string;
     assigned: number;
   }>(
     `SELECT l.id, l.number, l.page, l.title, l.introduces, COALESCE(b.title, '') AS book,
-       l.teaching_place AS teachingPlace, l.teaching_reason AS teachingReason, r.content_hash AS hash, r.score,
+       l.teaching_place AS teachingPlace, l.teaching_reason AS teachingReason, r.content_hash AS hash,
        (SELECT COUNT(*) FROM assignments a JOIN line_revisions ar ON ar.id = a.revision_id WHERE ar.line_id = l.id AND a.withdrawn_at IS NULL) AS assigned
      FROM \`lines\` l
      JOIN line_revisions r ON r.line_id = l.id AND r.number = (SELECT MAX(x.number) FROM line_revisions x WHERE x.line_id = l.id)
@@ -95,17 +94,19 @@ export async function listLines(actor: Actor): Promise<LineSummary[]> {
      WHERE l.band_id = ? ORDER BY book = '', book, l.number IS NULL, l.number, l.title LIMIT ${MOST_LINES}`,
     { replacements: [bandId], type: QueryTypes.SELECT },
   );
-  const seats = await seatsOf(bandId);
-  return rows.map(({ score, hash, ...row }) => {
-    const { outline, glance } = readOnce(hash, () =>
-      typeof score === "string" ? (JSON.parse(score) as Score) : score,
-    );
+  const askBand = bandAtGlance(await seatsOf(bandId));
+  await readNewLines(
+    bandId,
+    rows.map((row) => row.hash),
+  );
+  return rows.map(({ hash, ...row }) => {
+    const { outline, glance } = readLines.get(hash)!;
     return {
       ...row,
       ...outline,
       rhythms: glance.vocabulary.rhythms,
       difficulty: glance.difficulty,
-      ...bandAtGlance(glance, seats),
+      ...askBand(glance),
       assigned: Number(row.assigned),
     };
   });
@@ -114,13 +115,18 @@ export async function listLines(actor: Actor): Promise<LineSummary[]> {
 /** Lines that were read before, by content: a shelf of thousands is read once a process. */
 const readLines = new Map<string, { outline: ReturnType<typeof outlineOf>; glance: Glance }>();
 
-function readOnce(hash: string, score: () => Score) {
-  const known = readLines.get(hash);
-  if (known) return known;
-  const line = score();
-  const read = { outline: outlineOf(line), glance: glanceAt(line) };
-  readLines.set(hash, read);
-  return read;
+/** Fetches and reads the notes of those lines only that this process has not read. */
+async function readNewLines(bandId: string, hashes: string[]): Promise<void> {
+  const unread = [...new Set(hashes.filter((hash) => !readLines.has(hash)))];
+  if (unread.length === 0) return;
+  const rows = await database().query<{ hash: string; score: Score | string }>(
+    "SELECT content_hash AS hash, score FROM line_revisions WHERE band_id = ? AND content_hash IN (?)",
+    { replacements: [bandId, unread], type: QueryTypes.SELECT },
+  );
+  for (const { hash, score } of rows) {
+    const line = typeof score === "string" ? (JSON.parse(score) as Score) : score;
+    readLines.set(hash, { outline: outlineOf(line), glance: glanceAt(line) });
+  }
 }
 
 function outlineOf(score: Score): Pick<LineOutline, "concertKey" | "metre" | "bars" | "bpm" | "catalogued"> {

@@ -82,14 +82,30 @@ export function readinessOf(score: Score, seats: readonly Seat[]): ReadinessRow[
     .sort((a, b) => place(a) - place(b) || a.stage.localeCompare(b.stage));
 }
 
-/** The band against a line on the shelf: who is ready, what is new for somebody, whether a clarinet crosses the break. */
-export function bandAtGlance(
-  glance: Glance,
-  seats: readonly Seat[],
-): Pick<
+type BandAnswer = Pick<
   LineSummary,
   "bringsNew" | "readyPlayers" | "players" | "readyFamilies" | "familiesAsked" | "crossesBreak"
-> {
+>;
+
+/** What was last answered for a line, and for which band. */
+const answered = new WeakMap<Glance, { band: string; answer: BandAnswer }>();
+
+/**
+ * Asks line after line who of the band is ready, what is new for somebody, whether a clarinet crosses the break.
+ * As long as nobody comes, goes or moves on, a line is asked once.
+ */
+export function bandAtGlance(seats: readonly Seat[]): (glance: Glance) => BandAnswer {
+  const band = JSON.stringify(seats);
+  return (glance) => {
+    const before = answered.get(glance);
+    if (before?.band === band) return before.answer;
+    const answer = askBand(glance, seats);
+    answered.set(glance, { band, answer });
+    return answer;
+  };
+}
+
+function askBand(glance: Glance, seats: readonly Seat[]): BandAnswer {
   const taken = seatsFor(glance.unpitched, seats);
   const bringsNew = new Set<string>();
   const families = new Map<string, boolean>();
