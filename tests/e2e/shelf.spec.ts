@@ -157,6 +157,10 @@ test("a line is heard in several ways, with names called, and loops until it is 
   await expect(desk.getByTestId("moment")).toContainText("bar 1");
   await desk.getByRole("button", { name: "Stop" }).click();
   await expect(desk.getByTestId("cursor")).toHaveCount(0);
+  await desk.getByLabel("Way").selectOption("two-note change drill");
+  await desk.getByRole("button", { name: "Play" }).click();
+  await expect(desk.getByTestId("moment")).toContainText("6 s for the change");
+  await desk.getByRole("button", { name: "Stop" }).click();
 });
 
 test("parts stand side by side, and pencil written for all is on every one of them", async () => {

@@ -1,9 +1,10 @@
 import { useEffect, useMemo, useState } from "react";
 import { call } from "../../client/api";
-import { instrumentById, parsePitch, transposePitch, writtenInterval } from "../../core/music";
+import { instrumentById, parsePitch, pitchName, transposePitch, writtenInterval } from "../../core/music";
 import {
   backwards,
   callAndResponse,
+  changeDrill,
   inHalves,
   type Naming,
   onOneNote,
@@ -14,7 +15,7 @@ import {
   type ReferenceSound,
   tempoLadder,
 } from "../../core/playalong";
-import { type Score, timeline } from "../../core/score";
+import { type Score, timeline, vocabularyOf } from "../../core/score";
 import { usePlayAlong } from "../../ui/use-play-along";
 
 const WAYS = {
@@ -24,8 +25,12 @@ const WAYS = {
   backwards: "backwards by bars",
   call: "call and response",
   ladder: "up a tempo ladder",
+  change: "two-note change drill",
 } as const;
 type Way = keyof typeof WAYS;
+
+/** A line on one note, or on none, has no change to drill. */
+const { change: _change, ...WITHOUT_CHANGE } = WAYS;
 
 const NAMES: Record<"" | Naming, string> = {
   "": "none",
@@ -66,6 +71,7 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
     fermatas: true,
   });
   const [sound, setSound] = useState<ReferenceSound>("plain");
+  const [pair, setPair] = useState<[number, number]>([0, 1]);
   const { moment, start, stop } = usePlayAlong();
 
   useEffect(() => {
@@ -91,6 +97,7 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
   }, [lineId, instrumentId, stage, partId, stop]);
   useEffect(() => setCursor(moment?.eventId ?? null), [moment, setCursor]);
 
+  const notes = useMemo(() => (score ? vocabularyOf(score).notes : []), [score]);
   const bars = useMemo(() => (score ? timeline(score).measures : []), [score]);
   if (problem) return <p className="text-felt">{problem}</p>;
   if (!score) return <p className="text-quiet">Getting the notes …</p>;
@@ -112,6 +119,10 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
         return backwards(line, asked);
       case "call":
         return callAndResponse(line, CALL_BARS, asked);
+      case "change": {
+        const [a, b] = pair.map((index) => transposePitch(notes[index]!, score.parts[0].soundsBy));
+        return changeDrill(a!, b!);
+      }
       case "ladder":
         return tempoLadder(
           score,
@@ -145,7 +156,7 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-end gap-3">
-        <Pick label="Way" value={way} options={WAYS} choose={setWay} />
+        <Pick label="Way" value={way} options={notes.length < 2 ? WITHOUT_CHANGE : WAYS} choose={setWay} />
         <label className="flex flex-col text-sm font-bold">
           Tempo
           <span className="flex h-10 items-center gap-2 font-normal">
@@ -161,7 +172,17 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
             {bpm} bpm
           </span>
         </label>
-        {way !== "ladder" && (
+        {way === "change" &&
+          ([0, 1] as const).map((place) => (
+            <Pick
+              key={place}
+              label={place === 0 ? "From note" : "to note"}
+              value={String(pair[place])}
+              options={Object.fromEntries(notes.map((note, index) => [String(index), pitchName(note)]))}
+              choose={(value) => setPair(place === 0 ? [Number(value), pair[1]] : [pair[0], Number(value)])}
+            />
+          ))}
+        {way !== "ladder" && way !== "change" && (
           <>
             <label className="flex flex-col text-sm font-bold">
               From bar
@@ -272,7 +293,7 @@ function Pick<T extends string>({
 }: {
   label: string;
   value: T;
-  options: Record<T, string>;
+  options: Partial<Record<T, string>>;
   choose: (value: T) => void;
 }) {
   return (
