@@ -1,4 +1,4 @@
-import { cloneElement, type ReactElement, useId } from "react";
+import { type ComponentProps, cloneElement, type ReactElement, useId } from "react";
 
 interface Props {
   label: string;
@@ -20,5 +20,16 @@ export function Field({ label, error, hint, children }: Props) {
         {error ?? hint ?? ""}
       </p>
     </div>
+  );
+}
+
+type TextProps = Omit<Props, "children"> & Omit<ComponentProps<"input">, "className" | "id">;
+
+/** A labelled line of text. */
+export function TextField({ label, error, hint, ...input }: TextProps) {
+  return (
+    <Field label={label} error={error} {...(hint ? { hint } : {})}>
+      <input className="input w-full border-neutral" {...input} />
+    </Field>
   );
 }

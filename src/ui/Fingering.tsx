@@ -135,29 +135,28 @@ function Holes({ fingering }: { fingering: HoleFingering }) {
   const look = (state: boolean | "half") =>
     state === true ? "fill-base-content" : state === "half" ? "fill-accent" : "fill-none";
   return (
-    <svg
-      width="92"
-      height={fingering.extra.length > 0 ? 54 : 38}
-      viewBox={`0 0 92 ${fingering.extra.length > 0 ? 54 : 38}`}
-      aria-hidden="true"
-    >
-      {fingering.register && <rect x="2" y="3" width="14" height="6" rx="3" className="fill-base-content" />}
-      {fingering.thumb && <circle cx="9" cy="18" r="5" className="fill-base-content" />}
-      {fingering.fingers.map((state, finger) => (
-        <circle
-          key={finger}
-          cx={32 + (finger % 3) * 16 + (finger > 2 ? 10 : 0)}
-          cy={finger > 2 ? 28 : 10}
-          r="5.5"
-          strokeWidth="1.5"
-          className={`stroke-base-content ${look(state)}`}
-        />
-      ))}
+    <>
+      <svg width="92" height="38" viewBox="0 0 92 38" aria-hidden="true">
+        {fingering.register && (
+          <rect x="2" y="3" width="14" height="6" rx="3" className="fill-base-content" />
+        )}
+        {fingering.thumb && <circle cx="9" cy="18" r="5" className="fill-base-content" />}
+        {fingering.fingers.map((state, finger) => (
+          <circle
+            key={finger}
+            cx={32 + (finger % 3) * 16 + (finger > 2 ? 10 : 0)}
+            cy={finger > 2 ? 28 : 10}
+            r="5.5"
+            strokeWidth="1.5"
+            className={`stroke-base-content ${look(state)}`}
+          />
+        ))}
+      </svg>
       {fingering.extra.length > 0 && (
-        <text x="46" y="50" textAnchor="middle" fontSize="13" fontWeight="700" className="fill-base-content">
+        <span className="text-sm leading-tight font-bold" aria-hidden="true">
           {fingering.extra.map((key) => `+ ${key}`).join(" ")}
-        </text>
+        </span>
       )}
-    </svg>
+    </>
   );
 }

@@ -1,6 +1,6 @@
 import { type Instrument, pitchToMidi, type Stage } from "../music";
 import type { Score } from "./model";
-import { type Snag, snagsOf } from "./snags";
+import { type Snag, snagsInTime } from "./snags";
 import { timeline } from "./timeline";
 import { vocabularyOf } from "./vocabulary";
 
@@ -43,7 +43,7 @@ const RHYTHM_WEIGHTS: Record<string, number> = {
  */
 export function difficultyOf(part: Score, instrument: Instrument, stage: Stage, bpm?: number): Difficulty {
   const line = timeline(part, bpm === undefined ? {} : { bpm });
-  const snags = snagsOf(part, instrument, stage, bpm);
+  const snags = snagsInTime(line, instrument, stage);
   const { rhythms } = vocabularyOf(part);
   const midis = line.notes.flatMap((note) => (note.written ? [pitchToMidi(note.written)] : []));
   const compass = midis.length > 0 ? Math.max(...midis) - Math.min(...midis) : 0;

@@ -13,7 +13,7 @@ import {
   stageRange,
 } from "../music";
 import type { Score } from "./model";
-import { type SoundingNote, timeline } from "./timeline";
+import { type SoundingNote, type Timeline, timeline } from "./timeline";
 
 export type SnagKind =
   | "break"
@@ -55,7 +55,11 @@ const TONGUE_RUN = 4;
  * @param bpm   the tempo to play, in the score's beat unit; the mark when left out
  */
 export function snagsOf(part: Score, instrument: Instrument, stage: Stage, bpm?: number): Snag[] {
-  const { notes } = timeline(part, bpm === undefined ? {} : { bpm });
+  return snagsInTime(timeline(part, bpm === undefined ? {} : { bpm }), instrument, stage);
+}
+
+/** The same for a part whose timeline is at hand. */
+export function snagsInTime({ notes }: Timeline, instrument: Instrument, stage: Stage): Snag[] {
   const first = notes.filter((note) => note.pass === 1);
   const found = [
     ...first.flatMap((note) => ownSnags(note, instrument, stage)),

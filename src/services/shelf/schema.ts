@@ -188,7 +188,7 @@ export interface LineSummary extends LineOutline {
   /** Instrument families that have somebody to play it. */
   familiesAsked: string[];
   crossesBreak: boolean;
-  /** Mean over the instruments that are asked; null for a catalogued line. */
+  /** How hard it is for anybody, the snags of single instruments left out; null for a catalogued line. */
   difficulty: number | null;
 }
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { ApiError, call } from "../../client/api";
 import type { LineDetail } from "../../services/shelf/schema";
-import { Field } from "../../ui/Field";
+import { TextField } from "../../ui/Field";
 import { useReady } from "../../ui/use-ready";
 
 /** Where a line stands: book, page, number, title, and the director's own place with the reason; its parts below. */
@@ -45,68 +45,52 @@ export function AboutLine({
   return (
     <div className="flex flex-col gap-5">
       <form onSubmit={save} noValidate className="grid gap-x-4 gap-y-1 sm:grid-cols-2">
-        <Field label="Title" error={fields.title}>
-          <input
-            name="title"
-            className="input w-full border-neutral"
-            defaultValue={line.title}
-            maxLength={160}
-          />
-        </Field>
-        <Field label="Book" error={fields.book}>
-          <input
-            name="book"
-            className="input w-full border-neutral"
-            defaultValue={line.book}
-            maxLength={160}
-          />
-        </Field>
+        <TextField
+          label="Title"
+          error={fields.title}
+          name="title"
+          defaultValue={line.title}
+          maxLength={160}
+        />
+        <TextField label="Book" error={fields.book} name="book" defaultValue={line.book} maxLength={160} />
         <div className="grid grid-cols-2 gap-2">
-          <Field label="No." error={fields.number}>
-            <input
-              name="number"
-              inputMode="numeric"
-              className="input w-full border-neutral"
-              defaultValue={line.number ?? ""}
-            />
-          </Field>
-          <Field label="Page" error={fields.page}>
-            <input
-              name="page"
-              inputMode="numeric"
-              className="input w-full border-neutral"
-              defaultValue={line.page ?? ""}
-            />
-          </Field>
-        </div>
-        <Field label="What it introduces" error={fields.introduces}>
-          <input
-            name="introduces"
-            className="input w-full border-neutral"
-            defaultValue={line.introduces}
-            maxLength={200}
+          <TextField
+            label="No."
+            error={fields.number}
+            name="number"
+            inputMode="numeric"
+            defaultValue={line.number ?? ""}
           />
-        </Field>
-        <Field
+          <TextField
+            label="Page"
+            error={fields.page}
+            name="page"
+            inputMode="numeric"
+            defaultValue={line.page ?? ""}
+          />
+        </div>
+        <TextField
+          label="What it introduces"
+          error={fields.introduces}
+          name="introduces"
+          defaultValue={line.introduces}
+          maxLength={200}
+        />
+        <TextField
           label="Place in your own order"
           error={fields.teachingPlace}
           hint="where you teach it, if not where the book has it"
-        >
-          <input
-            name="teachingPlace"
-            inputMode="numeric"
-            className="input w-full border-neutral"
-            defaultValue={line.teachingPlace ?? ""}
-          />
-        </Field>
-        <Field label="Why" error={fields.teachingReason}>
-          <input
-            name="teachingReason"
-            className="input w-full border-neutral"
-            defaultValue={line.teachingReason}
-            maxLength={200}
-          />
-        </Field>
+          name="teachingPlace"
+          inputMode="numeric"
+          defaultValue={line.teachingPlace ?? ""}
+        />
+        <TextField
+          label="Why"
+          error={fields.teachingReason}
+          name="teachingReason"
+          defaultValue={line.teachingReason}
+          maxLength={200}
+        />
         <div className="flex items-center gap-3">
           <button type="submit" className="btn btn-primary" disabled={!ready}>
             Keep

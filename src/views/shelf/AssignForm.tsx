@@ -2,7 +2,7 @@ import { addDays, format } from "date-fns";
 import { useState } from "react";
 import { ApiError, call } from "../../client/api";
 import type { LineDetail } from "../../services/shelf/schema";
-import { Field } from "../../ui/Field";
+import { Field, TextField } from "../../ui/Field";
 import { useReady } from "../../ui/use-ready";
 
 interface Props {
@@ -101,23 +101,21 @@ export function AssignForm({ line, groups }: Props) {
             className="input w-full border-neutral"
           />
         </Field>
-        <Field label="Times a week" error={fields.timesPerWeek}>
-          <input
-            name="timesPerWeek"
-            inputMode="numeric"
-            defaultValue={5}
-            className="input w-full border-neutral"
-          />
-        </Field>
-      </div>
-      <Field label="Due" error={fields.dueDate}>
-        <input
-          name="dueDate"
-          type="date"
-          defaultValue={format(addDays(new Date(), 7), "yyyy-MM-dd")}
-          className="input w-full border-neutral"
+        <TextField
+          label="Times a week"
+          error={fields.timesPerWeek}
+          name="timesPerWeek"
+          inputMode="numeric"
+          defaultValue={5}
         />
-      </Field>
+      </div>
+      <TextField
+        label="Due"
+        error={fields.dueDate}
+        name="dueDate"
+        type="date"
+        defaultValue={format(addDays(new Date(), 7), "yyyy-MM-dd")}
+      />
       <Field label="Note to the players" error={fields.note}>
         <textarea name="note" className="textarea w-full border-neutral" rows={2} maxLength={500} />
       </Field>

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { ApiError, call } from "../../client/api";
 import { keyName } from "../../core/music";
-import { Field } from "../../ui/Field";
+import { Field, TextField } from "../../ui/Field";
 import { useReady } from "../../ui/use-ready";
 
 const METRES = ["4/4", "3/4", "2/4", "6/8", "2/2"];
@@ -53,25 +53,17 @@ export function CatalogueForm({ books }: { books: string[] }) {
         For a copyrighted book: its notes stay on paper. The line can be planned, given and recorded; takes
         get rhythm, level and tuning only.
       </p>
-      <Field label="Book" error={fields.book}>
-        <input name="book" list="known-books" className="input w-full border-neutral" maxLength={160} />
-      </Field>
+      <TextField label="Book" error={fields.book} name="book" list="known-books" maxLength={160} />
       <datalist id="known-books">
         {books.map((book) => (
           <option key={book}>{book}</option>
         ))}
       </datalist>
       <div className="grid grid-cols-2 gap-2">
-        <Field label="No." error={fields.number}>
-          <input name="number" inputMode="numeric" className="input w-full border-neutral" />
-        </Field>
-        <Field label="Page" error={fields.page}>
-          <input name="page" inputMode="numeric" className="input w-full border-neutral" />
-        </Field>
+        <TextField label="No." error={fields.number} name="number" inputMode="numeric" />
+        <TextField label="Page" error={fields.page} name="page" inputMode="numeric" />
       </div>
-      <Field label="Title" error={fields.title}>
-        <input name="title" className="input w-full border-neutral" maxLength={160} />
-      </Field>
+      <TextField label="Title" error={fields.title} name="title" maxLength={160} />
       <div className="grid grid-cols-2 gap-2">
         <Field label="Concert key" error={fields.fifths}>
           <select name="key" className="select w-full border-neutral">
@@ -90,16 +82,10 @@ export function CatalogueForm({ books }: { books: string[] }) {
             ))}
           </select>
         </Field>
-        <Field label="Bars" error={fields.bars}>
-          <input name="bars" inputMode="numeric" className="input w-full border-neutral" />
-        </Field>
-        <Field label="Tempo" error={fields.bpm}>
-          <input name="bpm" inputMode="numeric" defaultValue={80} className="input w-full border-neutral" />
-        </Field>
+        <TextField label="Bars" error={fields.bars} name="bars" inputMode="numeric" />
+        <TextField label="Tempo" error={fields.bpm} name="bpm" inputMode="numeric" defaultValue={80} />
       </div>
-      <Field label="What it introduces" error={fields.introduces}>
-        <input name="introduces" className="input w-full border-neutral" maxLength={200} />
-      </Field>
+      <TextField label="What it introduces" error={fields.introduces} name="introduces" maxLength={200} />
       {problem && (
         <p role="alert" className="text-sm font-bold text-felt">
           {problem}

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { ApiError, call } from "../../client/api";
-import { Field } from "../../ui/Field";
+import { TextField } from "../../ui/Field";
 import { useReady } from "../../ui/use-ready";
 
 interface Imported {
@@ -81,9 +81,7 @@ export function ImportLine({ books }: { books: string[] }) {
           onChange={(event) => setFiles([...(event.target.files ?? [])])}
         />
       </label>
-      <Field label="Book" error={fields.book}>
-        <input name="book" list="import-books" className="input w-full border-neutral" maxLength={160} />
-      </Field>
+      <TextField label="Book" error={fields.book} name="book" list="import-books" maxLength={160} />
       <datalist id="import-books">
         {books.map((book) => (
           <option key={book}>{book}</option>
@@ -92,16 +90,10 @@ export function ImportLine({ books }: { books: string[] }) {
       {files.length < 2 && (
         <>
           <div className="grid grid-cols-2 gap-2">
-            <Field label="No. in the book" error={fields.number}>
-              <input name="number" inputMode="numeric" className="input w-full border-neutral" />
-            </Field>
-            <Field label="Page" error={fields.page}>
-              <input name="page" inputMode="numeric" className="input w-full border-neutral" />
-            </Field>
+            <TextField label="No. in the book" error={fields.number} name="number" inputMode="numeric" />
+            <TextField label="Page" error={fields.page} name="page" inputMode="numeric" />
           </div>
-          <Field label="What it introduces" error={fields.introduces}>
-            <input name="introduces" className="input w-full border-neutral" maxLength={200} />
-          </Field>
+          <TextField label="What it introduces" error={fields.introduces} name="introduces" maxLength={200} />
         </>
       )}
       <Problems sentences={problems} />

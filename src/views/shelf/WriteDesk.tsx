@@ -1,14 +1,12 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
-import { INSTRUMENTS, keyName, pitchName } from "../../core/music";
+import { pitchName } from "../../core/music";
 import {
-  beatOfMetre,
   beginEntry,
   type Dynamic,
   type Entry,
   type EntryHistory,
   entryOf,
-  type Frame,
   fractionToNumber,
   lackOf,
   pressKey,
@@ -21,9 +19,10 @@ import {
   undo,
   writeMusicXml,
 } from "../../core/score";
-import { Field } from "../../ui/Field";
+import { TextField } from "../../ui/Field";
 import { Notation } from "../../ui/Notation";
 import { useReady } from "../../ui/use-ready";
+import { LineHead, PartAbout } from "./WriteAbout";
 
 /** What is open: a new line, a part of a line, or a new part for one ("new"). */
 export interface Opened {
@@ -33,8 +32,6 @@ export interface Opened {
   score: Score;
 }
 
-const METRES = ["4/4", "3/4", "2/4", "6/8", "2/2"];
-const KEYS = [-4, -3, -2, -1, 0, 1, 2, 3];
 const DYNAMICS: Dynamic[] = ["pp", "p", "mp", "mf", "f", "ff"];
 const KEY_SHEET: [string, string][] = [
   ["a … g", "a note, in the nearest octave"],
@@ -284,7 +281,7 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
       <div className="panel flex h-fit flex-col gap-1 p-4">
         {opened ? (
           <PartAbout
-            opened={opened}
+            main={isMain(opened)}
             name={about.name}
             setName={(name) => setAbout({ ...about, name })}
             instruments={instruments}
@@ -293,41 +290,37 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
           />
         ) : (
           <>
-            <Field label="Title" error={fields.title}>
-              <input
-                className="input w-full border-neutral"
-                maxLength={160}
-                value={about.title}
-                onChange={(event) => setAbout({ ...about, title: event.target.value })}
-              />
-            </Field>
-            <Field label="Book" error={fields.book}>
-              <input
-                className="input w-full border-neutral"
-                maxLength={160}
-                value={about.book}
-                onChange={(event) => setAbout({ ...about, book: event.target.value })}
-              />
-            </Field>
+            <TextField
+              label="Title"
+              error={fields.title}
+              maxLength={160}
+              value={about.title}
+              onChange={(event) => setAbout({ ...about, title: event.target.value })}
+            />
+            <TextField
+              label="Book"
+              error={fields.book}
+              maxLength={160}
+              value={about.book}
+              onChange={(event) => setAbout({ ...about, book: event.target.value })}
+            />
             <div className="grid grid-cols-2 gap-2">
-              <Field label="No." error={fields.number}>
-                <input
-                  className="input w-full border-neutral"
-                  inputMode="numeric"
-                  value={about.number}
-                  onChange={(event) => setAbout({ ...about, number: event.target.value })}
-                />
-              </Field>
-              <Field label="Page" error={fields.page}>
-                <input
-                  className="input w-full border-neutral"
-                  inputMode="numeric"
-                  value={about.page}
-                  onChange={(event) => setAbout({ ...about, page: event.target.value })}
-                />
-              </Field>
+              <TextField
+                label="No."
+                error={fields.number}
+                inputMode="numeric"
+                value={about.number}
+                onChange={(event) => setAbout({ ...about, number: event.target.value })}
+              />
+              <TextField
+                label="Page"
+                error={fields.page}
+                inputMode="numeric"
+                value={about.page}
+                onChange={(event) => setAbout({ ...about, page: event.target.value })}
+              />
             </div>
-            <Head entry={entry} change={change} />
+            <LineHead entry={entry} change={change} />
           </>
         )}
         <button type="submit" className="btn btn-primary mt-2" disabled={busy || !ready}>
@@ -338,154 +331,6 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
         </a>
       </div>
     </form>
-  );
-}
-
-/** Key, metre, pickup and tempo of a new line: they stand in its first bar. */
-function Head({ entry, change }: { entry: Entry; change: (make: (entry: Entry) => Entry) => void }) {
-  const first = entry.frames[0]!;
-  const set = (frame: Partial<Frame>) =>
-    change((now) => ({ ...now, frames: [{ ...now.frames[0]!, ...frame }, ...now.frames.slice(1)] }));
-  const unpitched = entry.part.clef === "percussion";
-  return (
-    <div className="grid grid-cols-2 gap-2">
-      <Field label="Concert key">
-        <select
-          className="select w-full border-neutral"
-          value={unpitched ? "rhythm" : String(first.key?.fifths ?? 0)}
-          onChange={(event) => {
-            const rhythm = event.target.value === "rhythm";
-            change((now) => {
-              const { key: _key, ...plain } = now.frames[0]!;
-              return {
-                ...now,
-                part: { ...now.part, clef: rhythm ? "percussion" : "treble" },
-                frames: [
-                  rhythm ? plain : { ...plain, key: { fifths: Number(event.target.value), mode: "major" } },
-                  ...now.frames.slice(1),
-                ],
-              };
-            });
-          }}
-        >
-          {KEYS.map((fifths) => (
-            <option key={fifths} value={fifths}>
-              {keyName(fifths)}
-            </option>
-          ))}
-          <option value="rhythm" disabled={!unpitched && entry.tokens.length > 0}>
-            rhythm only
-          </option>
-        </select>
-      </Field>
-      <Field label="Metre">
-        <select
-          className="select w-full border-neutral"
-          value={`${first.time!.beats}/${first.time!.beatType}`}
-          onChange={(event) => {
-            const [beats, beatType] = event.target.value.split("/").map(Number);
-            const time = { beats: beats!, beatType: beatType! };
-            set({ time, tempo: { beatQuarters: beatOfMetre(time), bpm: first.tempo?.bpm ?? 80 } });
-          }}
-        >
-          {METRES.map((metre) => (
-            <option key={metre}>{metre}</option>
-          ))}
-        </select>
-      </Field>
-      <Field label="Pickup">
-        <select
-          className="select w-full border-neutral"
-          value={first.length ?? ""}
-          onChange={(event) =>
-            change((now) => {
-              const { length: _length, ...plain } = now.frames[0]!;
-              const length = event.target.value;
-              const frame = length ? { ...plain, number: "0", length } : { ...plain, number: "1" };
-              return { ...now, frames: [frame] };
-            })
-          }
-        >
-          <option value="">none</option>
-          <option value="1/2">an eighth</option>
-          <option value="1">a quarter</option>
-          <option value="3/2">three eighths</option>
-          <option value="2">a half</option>
-        </select>
-      </Field>
-      <Field label="Tempo">
-        <input
-          className="input w-full border-neutral"
-          inputMode="numeric"
-          defaultValue={first.tempo?.bpm ?? 80}
-          onBlur={(event) => {
-            const bpm = Number(event.target.value);
-            if (bpm >= 20 && bpm <= 300)
-              set({ tempo: { beatQuarters: first.tempo?.beatQuarters ?? "1", bpm } });
-            else event.target.value = String(first.tempo?.bpm ?? 80);
-          }}
-        />
-      </Field>
-    </div>
-  );
-}
-
-function PartAbout({
-  opened,
-  name,
-  setName,
-  instruments,
-  setInstruments,
-  problem,
-}: {
-  opened: Opened;
-  name: string;
-  setName: (name: string) => void;
-  instruments: string[];
-  setInstruments: (ids: string[]) => void;
-  problem: string | undefined;
-}) {
-  if (isMain(opened))
-    return (
-      <p className="text-sm text-quiet">
-        These are the notes of the line itself, in concert pitch. Saving makes a new version: what was given
-        and recorded before keeps its notes.
-      </p>
-    );
-  return (
-    <>
-      <Field label="Name of the part" error={problem} hint="Second, Bass line, Easy …">
-        <input
-          className="input w-full border-neutral"
-          maxLength={60}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </Field>
-      <fieldset className="text-sm">
-        <legend className="font-bold">Who plays it without being asked</legend>
-        <p className="mb-1 text-quiet">Leave empty to choose it when you assign.</p>
-        <div className="grid max-h-52 grid-cols-1 gap-1 overflow-y-auto">
-          {INSTRUMENTS.map((instrument) => (
-            <label key={instrument.id} className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={instruments.includes(instrument.id)}
-                onChange={(event) =>
-                  setInstruments(
-                    event.target.checked
-                      ? [...instruments, instrument.id]
-                      : instruments.filter((id) => id !== instrument.id),
-                  )
-                }
-              />
-              {instrument.name}
-            </label>
-          ))}
-        </div>
-      </fieldset>
-    </>
   );
 }
 
