@@ -51,6 +51,13 @@ describe("MusicXML", () => {
     ).toEqual(score.parts[0].measures);
   });
 
+  it("writes titles that hold signs of markup, or characters that XML cannot hold", () => {
+    const { title } = readMusicXml(
+      bytes(writeMusicXml(line("Bb4:4", { title: 'A <b> & "c"\u0001\u0008' }))),
+    ).score;
+    expect(title).toBe('A <b> & "c"');
+  });
+
   it("keeps a transposing part in written pitch with its transposition", () => {
     const { score } = derivePart(line("Bb4:1 C5:1 D5:2"), instrumentById("sax-bari"), "widening");
     const again = readMusicXml(bytes(writeMusicXml(score))).score;

@@ -86,10 +86,13 @@ export function childText(element: XmlElement, name: string): string | undefined
   return child(element, name)?.text.trim();
 }
 
-/** Escapes text for an element or a double-quoted attribute. */
+/** Characters that XML 1.0 has no place for, not even escaped. */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what must go
+const NO_XML = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g;
+
+/** Escapes text for an element or a double-quoted attribute; what XML cannot hold is left out. */
 export function escapeXml(text: string): string {
-  return text.replace(
-    /[&<>"]/g,
-    (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign]!,
-  );
+  return text
+    .replace(NO_XML, "")
+    .replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign]!);
 }

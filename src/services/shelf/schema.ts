@@ -77,7 +77,13 @@ export const SavePart = z.object({
 const pitchText = z.string().regex(/^[A-G](b|#)?[0-9]$/, "Write a note like Bb3 or F#4.");
 export const SetOverride = z.object({
   /** Null goes back to the octave that fits the stage. */
-  octave: z.number().int().min(-4).max(4).nullable().optional(),
+  octave: z
+    .number()
+    .int()
+    .min(-4, "A part is moved by four octaves at most.")
+    .max(4, "A part is moved by four octaves at most.")
+    .nullable()
+    .optional(),
   /** Written notes by event id; null puts the line's own note back. */
   substitutes: z.record(z.string().max(64), pitchText.nullable()).optional(),
 });
