@@ -76,6 +76,14 @@ function playOne(
   const bpm = line.bpm * 0.92;
   const take = perform(part, bank, { ...playing, bpm });
   const result = assess(part, change(take, bank, bpm), { bpm: line.bpm, instrumentId: id });
+  if (process.env.TELL)
+    console.error(
+      id,
+      line.number,
+      JSON.stringify(result.take),
+      JSON.stringify(result.breaks),
+      result.extras.length,
+    );
   const tally = {
     ...empty(),
     takes: 1,

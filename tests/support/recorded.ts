@@ -11,6 +11,9 @@ import { type Score, timeline } from "../../src/core/score";
 const require = createRequire(import.meta.url);
 const RATE = 44_100;
 
+/** Files that sound another pitch than their name says (found with the pitch library pitchy). */
+const MISNAMED = new Set(["trumpet As3.mp3", "trumpet C3.mp3", "clarinet Fs6.mp3"]);
+
 interface RecordedNote {
   midi: number;
   samples: Float32Array;
@@ -31,10 +34,12 @@ export async function loadBank(name: string): Promise<Bank> {
     const { channelData } = decoder.decode(readFileSync(join(folder, file)));
     decoder.free();
     const samples = mixToMono(channelData);
+    const named = pitchToMidi(parsePitch(file.replace(".mp3", "").replace("s", "#")));
+    if (MISNAMED.has(`${name} ${file}`)) continue;
     const attackSec = audibleAttack(samples, RATE);
     const from = Math.round(attackSec * RATE);
     bank.push({
-      midi: pitchToMidi(parsePitch(file.replace(".mp3", "").replace("s", "#"))),
+      midi: named,
       samples,
       attackSec,
       rms: rootMeanSquare(samples.subarray(from, from + RATE / 2)),

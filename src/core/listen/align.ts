@@ -1,5 +1,5 @@
 import type { SoundingNote } from "../score";
-import type { Segment } from "./segments";
+import { continues, type Segment } from "./segments";
 
 /** One step of the path: which segment was heard as which note. A jump begins a new pass through the line. */
 export interface Match {
@@ -25,6 +25,8 @@ const COST = {
   wrong: 1.3,
   extra: 0.35,
   extraLong: 0.85,
+  /** A stretch that may be the sound before going on. */
+  continued: 0.05,
   lateCap: 1.2,
   jump: 3,
   jumpInsideBar: 0.8,
@@ -38,6 +40,8 @@ const COST = {
 };
 const MAX_NOTES_SKIPPED = 4;
 const MAX_SEGMENTS_SKIPPED = 4;
+/** Segments looked back over in all. */
+const MOST_STRETCHES = 40;
 /** Timing inside this share of the expected gap, or this many seconds, costs nothing. */
 const FREE_RATIO = 0.12;
 const FREE_SEC = 0.05;
@@ -108,12 +112,12 @@ function alignAtTempo(
   const from = new Int32Array(N * M).fill(-1);
   const jumped = new Uint8Array(N * M);
   const extraCost = new Float64Array(M + 1);
+  const weak = segments.map((segment, j) => continues(segment, segments[j - 1]));
+  const earliest = segments.map((_, j) => earliestBefore(j, weak));
   segments.forEach((segment, j) => {
     const seconds = segment.offsetSec - segment.onsetSec;
-    const weak =
-      segment.attackDb < 5 && j > 0 && segment.gapSec < 0.03 && sameSound(segments[j - 1]!, segment);
     extraCost[j + 1] =
-      extraCost[j]! + (weak ? 0.12 : COST.extra + COST.extraLong * Math.min(1, seconds / 0.3));
+      extraCost[j]! + (weak[j] ? COST.continued : COST.extra + COST.extraLong * Math.min(1, seconds / 0.3));
   });
 
   for (let j = 0; j < M; j++) {
@@ -122,7 +126,7 @@ function alignAtTempo(
     const backwardCell = new Int32Array(N).fill(-1);
     const forward = new Float64Array(N).fill(Number.POSITIVE_INFINITY);
     const forwardCell = new Int32Array(N).fill(-1);
-    for (let k = Math.max(0, j - 3); k < j; k++) {
+    for (let k = Math.min(Math.max(0, j - 3), earliest[j]!); k < j; k++) {
       const between = extraCost[j]! - extraCost[k + 1]!;
       let low = Number.POSITIVE_INFINITY;
       let cell = -1;
@@ -160,7 +164,7 @@ function alignAtTempo(
       for (let di = 1; di <= MAX_NOTES_SKIPPED + 1 && di <= i; di++) {
         const skipCost = (di - 1) * COST.missed;
         const expected = (notes[i]!.onsetQuarters - notes[i - di]!.onsetQuarters) * secPerQuarter;
-        for (let dj = 1; dj <= MAX_SEGMENTS_SKIPPED + 1 && dj <= j; dj++) {
+        for (let dj = 1; j - dj >= earliest[j]!; dj++) {
           const cell = (i - di) * M + (j - dj);
           const known = total[cell]! + skipCost + extraCost[j]! - extraCost[j - dj + 1]! + match;
           if (known >= best) continue;
@@ -225,6 +229,17 @@ function alignAtTempo(
   return { matches, cost: lowest / Math.max(1, N), secPerQuarter };
 }
 
+/** The first segment that the note before may have been heard in: so many others may lie between, and any number of stretches that only go on. */
+function earliestBefore(j: number, weak: readonly boolean[]): number {
+  let skipped = 0;
+  let place = j - 1;
+  while (place > 0 && j - place < MOST_STRETCHES && (weak[place] || skipped < MAX_SEGMENTS_SKIPPED)) {
+    if (!weak[place]) skipped++;
+    place--;
+  }
+  return Math.max(0, place);
+}
+
 /** What a gap between two attacks costs when it does not fit: free up to 12 % or 50 ms, then rising to a cap. */
 function gapCost(playedSec: number, expectedSec: number): number {
   const off = Math.abs(playedSec - expectedSec) - FREE_SEC;
@@ -236,10 +251,6 @@ function gapCost(playedSec: number, expectedSec: number): number {
       ),
     ) - FREE_RATIO;
   return ratio <= 0 ? 0 : Math.min(COST.lateCap, (ratio / 0.4) ** 2 + 0.6 * ratio);
-}
-
-function sameSound(a: Segment, b: Segment): boolean {
-  return a.midi === null || b.midi === null ? a.midi === b.midi : Math.abs(a.midi - b.midi) < 0.5;
 }
 
 /** Seconds a quarter from the matched attacks: the median over gaps of one path, weighted by their length. */

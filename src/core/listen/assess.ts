@@ -11,7 +11,7 @@ import { percentile } from "./statistics";
 import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
-export const ENGINE_VERSION = "1.2.0";
+export const ENGINE_VERSION = "1.3.0";
 
 /** A take longer than this is refused, seconds. */
 export const LONGEST_TAKE_SEC = 900;

@@ -10,7 +10,7 @@ import type { SoundingNote, Timeline } from "../score";
 import type { Alignment, Match } from "./align";
 import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
 import type { Features } from "./features";
-import type { Segment } from "./segments";
+import { continues, type Segment } from "./segments";
 import type { Assessment, AssessOptions, NoteFlag, NoteVerdict, TakeBreak } from "./types";
 import { missedNote, placeOf } from "./verdict";
 
@@ -208,18 +208,12 @@ function hear(
       own.onsetSec = crack.onsetSec;
       own.cracked = true;
     }
-    // A pause inside one note leaves a second segment of the same pitch: the note lasts until its end.
-    const tail = segments[match.segment + 1];
-    if (
-      tail &&
-      !used.has(match.segment + 1) &&
-      tail.gapSec < 0.06 &&
-      tail.attackDb < 5 &&
-      tail.midi !== null &&
-      segment.midi !== null &&
-      Math.abs(tail.midi - segment.midi) < 0.6
-    )
+    // A sound that wavers is heard in several stretches: the note lasts until the last one ends.
+    for (let next = match.segment + 1; !used.has(next); next++) {
+      const tail = segments[next];
+      if (!tail || !continues(tail, segments[next - 1])) break;
       own.offsetSec = tail.offsetSec;
+    }
     if (before && before.segment === match.segment) {
       const previous = heard[before.note]!;
       const expected =
@@ -438,14 +432,7 @@ function extraNotes(
   const cracks = new Set(heard.flatMap((each) => (each?.cracked ? [each.segmentIndex - 1] : [])));
   return segments.flatMap((segment, j) => {
     if (used.has(j) || j < first || j > last || cracks.has(j)) return [];
-    const before = segments[j - 1]!;
-    const continues =
-      segment.gapSec < 0.06 &&
-      segment.attackDb < 6 &&
-      segment.midi !== null &&
-      before.midi !== null &&
-      Math.abs(segment.midi - before.midi) < 0.6;
-    if (continues || segment.offsetSec - segment.onsetSec < 0.07) return [];
+    if (continues(segment, segments[j - 1]) || segment.offsetSec - segment.onsetSec < 0.07) return [];
     return [
       {
         onset: round(segment.onsetSec, 3),

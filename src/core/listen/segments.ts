@@ -42,6 +42,21 @@ export function soundFloorDb(levelDb: Float32Array): number {
   return Math.max(loud - 42, Math.min(noise + 8, loud - 14), -72);
 }
 
+/** A rise no stronger than this inside one sound may be the sound itself: a tuba's beating, a vibrato, a hall. */
+const WEAK_ATTACK_DB = 8;
+
+/** Whether a segment may be the one before going on: the same pitch, no silence between, no clear attack. */
+export function continues(segment: Segment, before: Segment | undefined): boolean {
+  return (
+    before !== undefined &&
+    segment.midi !== null &&
+    before.midi !== null &&
+    segment.gapSec < 0.06 &&
+    segment.attackDb < WEAK_ATTACK_DB &&
+    Math.abs(segment.midi - before.midi) < 0.6
+  );
+}
+
 /**
  * Cuts the pitch track into note-like segments: at silences, at lasting changes of pitch and at re-attacks.
  * @returns segments in time order; attacks placed as the contract defines them
