@@ -2,6 +2,7 @@ import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
 import { benchListening, benchStatus } from "./listening";
 import { benchBigShelf, benchIslands, benchPages } from "./pages";
+import { benchRecorded } from "./recorded";
 import { benchEngraving, benchShelf } from "./shelf";
 
 /** Prints every measure as a Markdown table, ready for docs/measured.md. */
@@ -16,6 +17,7 @@ for (const row of [
   ...(await benchEngraving()),
   ...benchListening(),
   ...benchStatus(),
+  ...(await benchRecorded()),
   ...(await benchPages(base)),
   ...(await benchIslands(base)),
   ...(await benchBigShelf(base)),

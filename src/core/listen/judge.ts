@@ -19,6 +19,8 @@ const BENEFIT_BELOW = 0.45;
 /** A gap this much longer than the player's own beat asks for is a hesitation, seconds and beats. */
 const HESITATION_SEC = 0.4;
 const HESITATION_BEATS = 0.75;
+/** Shorter than this, a sound beside a note of its pitch is that note's edge. */
+const EDGE_SEC = 0.16;
 /** A wrong start shorter than this, with no gap, is a cracked attack and not a note of its own. */
 const CRACK_SEC = 0.13;
 const RETONGUE_DB = 8;
@@ -420,6 +422,15 @@ function hand(fingering: Fingering): string {
       : "";
 }
 
+/** A soft beginning or a flicker of the release: short, and it touches a stretch of the same pitch. */
+function isEdge(short: Segment, beside: Segment | undefined): boolean {
+  if (!beside || short.midi === null || beside.midi === null) return false;
+  const apart = Math.max(short.onsetSec - beside.offsetSec, beside.onsetSec - short.offsetSec);
+  return (
+    short.offsetSec - short.onsetSec < EDGE_SEC && apart < 0.05 && Math.abs(short.midi - beside.midi) < 0.6
+  );
+}
+
 function extraNotes(
   matches: readonly Match[],
   segments: readonly Segment[],
@@ -432,7 +443,8 @@ function extraNotes(
   const cracks = new Set(heard.flatMap((each) => (each?.cracked ? [each.segmentIndex - 1] : [])));
   return segments.flatMap((segment, j) => {
     if (used.has(j) || j < first || j > last || cracks.has(j)) return [];
-    if (continues(segment, segments[j - 1]) || segment.offsetSec - segment.onsetSec < 0.07) return [];
+    const edge = isEdge(segment, segments[j - 1]) || isEdge(segment, segments[j + 1]);
+    if (edge || continues(segment, segments[j - 1]) || segment.offsetSec - segment.onsetSec < 0.07) return [];
     return [
       {
         onset: round(segment.onsetSec, 3),
