@@ -15,7 +15,7 @@ const BANKS: { bank: string; instrument: string; heldOut: boolean }[] = [
   { bank: "saxophone", instrument: "sax-alto", heldOut: true },
   { bank: "french-horn", instrument: "horn", heldOut: true },
   { bank: "bassoon", instrument: "bassoon", heldOut: true },
-  { bank: "tuba", instrument: "tuba", heldOut: true },
+  { bank: "tuba", instrument: "tuba", heldOut: false },
 ];
 const PLAYED = [2, 7, 9, 11];
 const PLAYING: Playing = { bpm: 0, wrong: 0.08, missed: 0.06, unsteadySec: 0.012, seed: 1 };
