@@ -178,13 +178,14 @@ export async function lineFile(
   instrumentId: string,
   kind: "musicxml" | "mid",
   stage: Stage,
+  partId: string | null = null,
 ): Promise<{ name: string; bytes: Uint8Array<ArrayBuffer> }> {
   const { bandId } = director(actor);
   const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
   const revision = await newestRevision(bandId, lineId);
   const instrument = instrumentId === "concert" ? null : INSTRUMENTS.find((each) => each.id === instrumentId);
   if (instrument === undefined) throw new ServiceError("not-found", "There is no such instrument.");
-  const { score } = partOf(revision.score, instrument, stage);
+  const { score } = partOf(revision.score, instrument, stage, partId);
   if (kind === "mid" && revision.score.catalogued)
     throw new ServiceError(
       "bad-input",

@@ -57,10 +57,10 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
   const [chosen, setChosen] = useState("");
   const [marks, setMarks] = useState<PencilView[] | null>(null);
   const [problem, setProblem] = useState("");
-  const asked = useRef(0);
+  const turns = useRef(0);
 
   const show = async (instrumentId: string, newStage: string, newPart: string | null) => {
-    const turn = ++asked.current;
+    const turn = ++turns.current;
     setProblem("");
     setStage(newStage);
     setPartId(newPart);
@@ -71,7 +71,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
         ...(newPart ? { part: newPart } : {}),
       });
       const view = await call<PartView>("GET", `/api/lines/${line.id}/parts/${instrumentId}?${query}`);
-      if (turn === asked.current) setPart(view);
+      if (turn === turns.current) setPart(view);
     } catch (error) {
       setProblem(error instanceof ApiError ? error.message : "This part could not be shown.");
     }
@@ -91,6 +91,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
     setCursor(null);
     if (next === "pencil") loadMarks().catch((error: Error) => setProblem(error.message));
   };
+  const shown = new URLSearchParams({ stage, ...(partId ? { part: partId } : {}) });
   const notes = part.noteList.map(({ eventId, measure, beat, name }) => ({
     eventId,
     label: `${placeName({ measure, beat })}: ${name}`,
@@ -210,10 +211,10 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
               {[
                 [`/shelf/print/${line.id}`, "Print everybody's"],
                 [
-                  `/api/lines/${line.id}/files/${part.instrumentId}.musicxml?stage=${stage}`,
+                  `/api/lines/${line.id}/files/${part.instrumentId}.musicxml?${shown}`,
                   "MusicXML of this part",
                 ],
-                [`/api/lines/${line.id}/files/${part.instrumentId}.mid?stage=${stage}`, "MIDI of this part"],
+                [`/api/lines/${line.id}/files/${part.instrumentId}.mid?${shown}`, "MIDI of this part"],
                 [`/api/lines/${line.id}/bundle`, "All parts (zip)"],
                 ...(part.instrumentId === "concert"
                   ? []

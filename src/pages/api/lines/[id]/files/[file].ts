@@ -14,6 +14,7 @@ export const GET = read(async (actor, context) => {
     instrument,
     kind as keyof typeof TYPES,
     stageParam(context.url),
+    context.url.searchParams.get("part"),
   );
   return download(name, bytes, TYPES[kind as keyof typeof TYPES]);
 });
