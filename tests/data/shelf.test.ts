@@ -165,7 +165,7 @@ describe("parts of a line", () => {
     expect(await notesOf(tom, easy.assignmentId)).toEqual(["Bb2", "Bb2", "Bb2", "Bb2"]);
     await expect(given("P9")).rejects.toThrow("This line has no such part.");
 
-    const easyFile = await lineFile(director, lineId, "trombone", "musicxml", "widening", partId);
+    const easyFile = await lineFile(director, lineId, "trombone", "musicxml", "small-tunes", partId);
     expect(written(readMusicXml(easyFile.bytes).score)).toEqual(["Bb2", "Bb2", "Bb2", "Bb2"]);
 
     await removePart(director, lineId, partId);
