@@ -36,6 +36,13 @@ export function placeName(note: { measure: string; beat: number }): string {
   return `${barName(note.measure)}, beat ${whole}${word}`;
 }
 
+/** The notes of a part to choose one from: "bar 3, beat 1: B♭4". */
+export function noteChoices(
+  notes: readonly { eventId: string; measure: string; beat: number; name: string }[],
+): { eventId: string; label: string }[] {
+  return notes.map((note) => ({ eventId: note.eventId, label: `${placeName(note)}: ${note.name}` }));
+}
+
 function barName(measure: string): string {
   return measure === "0" ? "pickup" : `bar ${measure}`;
 }

@@ -1,6 +1,12 @@
 import { LETTERS, type Letter, type Pitch, pitchToMidi, signatureAlter, staffStep } from "../music";
 import { type Frame, layInBars, type Token } from "./bars";
-import { addFractions, compareFractions, type Fraction, multiplyFractions } from "./fraction";
+import {
+  compareFractions,
+  type Fraction,
+  multiplyFractions,
+  subtractFractions,
+  sumFractions,
+} from "./fraction";
 import {
   type Articulation,
   barQuarters,
@@ -11,6 +17,7 @@ import {
   type Score,
 } from "./model";
 import { durationOfShape } from "./shape";
+import { metreAt } from "./timeline";
 
 /**
  * A line while it is typed: tokens in a row, bars filled by themselves. Plain data; every key gives a new entry.
@@ -95,9 +102,7 @@ export function entryOf(score: Score): Entry {
     about,
     part,
     frames: measures.map(({ events, ...frame }) =>
-      frame.implicit
-        ? { ...frame, length: events.reduce((sum, event) => addFractions(sum, event.duration), "0") }
-        : frame,
+      frame.implicit ? { ...frame, length: sumFractions(events.map((event) => event.duration)) } : frame,
     ),
     tokens,
     cursor: tokens.length,
@@ -126,14 +131,14 @@ export function scoreOfEntry(entry: Entry): Score {
   });
   const measures = layInBars(tokens, entry.frames);
   const last = measures.at(-1)!;
-  if (barLack(last, metreOf(measures)) !== null) last.implicit = true;
+  if (barLack(last, lastMetre(measures)) !== null) last.implicit = true;
   return { ...entry.about, parts: [{ ...entry.part, measures }] };
 }
 
 /** What the last bar lacks to be full, in quarter notes; null when it is full or completes the pickup. */
 export function lackOf(score: Score): Fraction | null {
   const { measures } = score.parts[0];
-  const lack = barLack(measures.at(-1)!, metreOf(measures));
+  const lack = barLack(measures.at(-1)!, lastMetre(measures));
   const first = measures[0]!;
   if (
     lack === null ||
@@ -144,16 +149,17 @@ export function lackOf(score: Score): Fraction | null {
 }
 
 function barLack(measure: Measure, time: { beats: number; beatType: number }): Fraction | null {
-  const lack = addFractions(barQuarters(time), multiplyFractions(lengthOf(measure), "-1"));
+  const lack = subtractFractions(barQuarters(time), lengthOf(measure));
   return compareFractions(lack, "0") > 0 ? lack : null;
 }
 
 function lengthOf(measure: Measure): Fraction {
-  return measure.events.reduce<Fraction>((sum, event) => addFractions(sum, event.duration), "0");
+  return sumFractions(measure.events.map((event) => event.duration));
 }
 
-function metreOf(measures: readonly Measure[]): { beats: number; beatType: number } {
-  return measures.findLast((measure) => measure.time)?.time ?? { beats: 4, beatType: 4 };
+/** The metre in force at the end. */
+function lastMetre(measures: Measure[]): { beats: number; beatType: number } {
+  return metreAt({ measures }, measures.length - 1);
 }
 
 function samePitch(a: Token, b: Token | undefined): boolean {
@@ -279,7 +285,7 @@ function barAtCursor(entry: Entry): { measure: number; events: Measure["events"]
   const laid = layInBars(entry.tokens.slice(0, entry.cursor), entry.frames);
   const last = laid.at(-1)!;
   const frame = entry.frames[laid.length - 1];
-  const full = frame?.length ?? barQuarters(metreOf(laid));
+  const full = frame?.length ?? barQuarters(lastMetre(laid));
   return compareFractions(lengthOf(last), full) >= 0
     ? { measure: laid.length, events: [] }
     : { measure: laid.length - 1, events: last.events };

@@ -8,6 +8,7 @@ import {
   fraction,
   multiplyFractions,
   subtractFractions,
+  sumFractions,
 } from "./fraction";
 import type { ScoreReading } from "./musicxml-read";
 import { shapeOfDuration } from "./shape";
@@ -83,9 +84,7 @@ export function readMidi(bytes: Uint8Array): ScoreReading {
       firstFrame(metas, fifths, chosen.drums),
     ]);
     const full = measures[0]!.time!;
-    const length = measures
-      .at(-1)!
-      .events.reduce((sum, event) => addFractions(sum, event.duration), "0" as Fraction);
+    const length = sumFractions(measures.at(-1)!.events.map((event) => event.duration));
     if (compareFractions(length, fraction(full.beats * 4, full.beatType)) < 0)
       measures.at(-1)!.implicit = true;
     return { score: { title: titleOf(metas), parts: [{ ...part, measures }] }, notUnderstood };

@@ -182,7 +182,10 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
 }
 
 /** The metre in force at a measure. */
-export function metreAt(part: Part, measureIndex: number): { beats: number; beatType: number } {
+export function metreAt(
+  part: Pick<Part, "measures">,
+  measureIndex: number,
+): { beats: number; beatType: number } {
   for (let i = measureIndex; i >= 0; i--) {
     const time = part.measures[i]!.time;
     if (time) return time;

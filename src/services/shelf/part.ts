@@ -85,7 +85,7 @@ export async function partView(
     difficulty: instrument ? difficultyOf(part.score, instrument, stage) : null,
     noteList: part.score.catalogued ? [] : noteListOf(part.score),
     ladder: instrument ? ladderOf(part.score, instrument, stage) : null,
-    svg: score.catalogued ? "" : await engravePart(part.score, width),
+    svg: await engravePart(part.score, width),
   };
 }
 
@@ -127,9 +127,9 @@ export function drawOnce(score: Score): Promise<string> {
   return engraveOnce(withoutName(score), "wide");
 }
 
-/** The picture of a part, without the instrument's name before the staff: the page says it already. */
-export function engravePart(score: Score, width: EngravingWidth): Promise<string> {
-  return engrave(withoutName(score), width);
+/** The picture of a part, without the instrument's name before the staff: the page says it already. Empty for a catalogued line. */
+export async function engravePart(score: Score, width: EngravingWidth): Promise<string> {
+  return score.catalogued ? "" : engrave(withoutName(score), width);
 }
 
 function withoutName(score: Score): string {

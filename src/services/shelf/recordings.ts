@@ -70,10 +70,7 @@ export async function setBars(
   input: z.output<typeof SetBars>,
 ): Promise<void> {
   const who = director(actor);
-  const recording = found(
-    await LineRecording.findOne({ where: { id: recordingId, bandId: who.bandId } }),
-    "recording",
-  );
+  const recording = await ofBand(who, recordingId);
   if (input.bars.some((sec, i) => i > 0 && sec <= input.bars[i - 1]!))
     throw new ServiceError("bad-input", "Bars follow one another in time; tap them again.");
   await recording.update({ bars: input.bars });
@@ -82,10 +79,7 @@ export async function setBars(
 /** Takes a recording off the line, or puts it back: the sound itself stays, so that this can be undone. */
 export async function setRemoved(actor: Actor, recordingId: string, removed: boolean): Promise<void> {
   const who = director(actor);
-  const recording = found(
-    await LineRecording.findOne({ where: { id: recordingId, bandId: who.bandId } }),
-    "recording",
-  );
+  const recording = await ofBand(who, recordingId);
   await database().transaction(async (transaction) => {
     await recording.update({ removedAt: removed ? new Date() : null }, { transaction });
     await audit(who, removed ? "remove-recording" : "restore-recording", recordingId, transaction);
@@ -98,11 +92,12 @@ export async function recordingSound(
   recordingId: string,
 ): Promise<{ storeKey: string; contentType: string; bytes: number }> {
   const who = somebody(actor);
-  const recording = found(
-    await LineRecording.findOne({ where: { id: recordingId, bandId: who.bandId } }),
-    "recording",
-  );
+  const recording = await ofBand(who, recordingId);
   await lineOpenTo(actor, recording.lineId);
   const media = found(await Media.findByPk(recording.mediaId), "recording");
   return { storeKey: media.storeKey, contentType: media.contentType, bytes: Number(media.bytes) };
+}
+
+async function ofBand({ bandId }: { bandId: string }, recordingId: string): Promise<LineRecording> {
+  return found(await LineRecording.findOne({ where: { id: recordingId, bandId } }), "recording");
 }

@@ -129,27 +129,30 @@ export function TakeView({ take, step, reviewed, undo }: Props) {
     <div className="grid gap-4 lg:grid-cols-[1fr_264px]">
       <div className="flex min-w-0 flex-col gap-3">
         <TakeHead take={take} />
-        <div className="panel p-3 pt-6">
-          <LanedNotation
-            svg={take.svg}
-            label={`${take.lineTitle}, part for ${take.instrumentName}`}
-            score={score}
-            assessment={assessment}
-            cursorId={current?.eventId ?? null}
-            marks={ringed}
-            onNote={(eventId) =>
-              goTo(
-                found.findIndex((spot) => spot.eventId === eventId),
-                false,
-              )
-            }
-          />
-        </div>
+        {/* The notes of a catalogued line are in the book: there is nothing to draw and no note was looked for. */}
+        {!score.catalogued && (
+          <div className="panel p-3 pt-6">
+            <LanedNotation
+              svg={take.svg}
+              label={`${take.lineTitle}, part for ${take.instrumentName}`}
+              score={score}
+              assessment={assessment}
+              cursorId={current?.eventId ?? null}
+              marks={ringed}
+              onNote={(eventId) =>
+                goTo(
+                  found.findIndex((spot) => spot.eventId === eventId),
+                  false,
+                )
+              }
+            />
+          </div>
+        )}
         <SpotList
           found={found}
           chosen={spotIndex}
           goTo={goTo}
-          clean={assessment?.take.status === "assessed"}
+          clean={assessment?.take.status === "assessed" && !score.catalogued}
         />
         <div className="sticky bottom-0 z-10 -mx-2 mt-auto flex flex-col gap-2 bg-base-200 px-2 pb-3 pt-1">
           <Waveform

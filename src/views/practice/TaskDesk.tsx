@@ -6,7 +6,7 @@ import { timeline } from "../../core/score";
 import type { TaskDetail } from "../../services/practice/wire";
 import { FingeringList } from "../../ui/Fingering";
 import { LanedNotation } from "../../ui/LanedNotation";
-import { placeName } from "../../ui/wording";
+import { noteChoices } from "../../ui/wording";
 import { PencilPanel } from "../pencil/PencilPanel";
 import { RecordingPlayer } from "../pencil/RecordingPlayer";
 import { FirstAnswer, History, ReviewCard } from "./answers";
@@ -40,10 +40,7 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
   const ready = take.stage === "none" && sounding === "nothing";
 
   const plan = useMemo(() => playAlong(timeline(task.score, { bpm })), [task.score, bpm]);
-  const notes = task.part.noteList.map(({ eventId, measure, beat, name }) => ({
-    eventId,
-    label: `${placeName({ measure, beat })}: ${name}`,
-  }));
+  const notes = noteChoices(task.part.noteList);
   const heard = useMemo(() => (take.draft ? URL.createObjectURL(take.draft.sound) : ""), [take.draft]);
   useEffect(() => () => URL.revokeObjectURL(heard), [heard]);
   useEffect(

@@ -3,8 +3,8 @@ import { ApiError, call } from "../../client/api";
 import { keyName } from "../../core/music";
 import { Field, TextField } from "../../ui/Field";
 import { useReady } from "../../ui/use-ready";
+import { METRES } from "./WriteAbout";
 
-const METRES = ["4/4", "3/4", "2/4", "6/8", "2/2"];
 const KEYS = [-2, -3, -1, -4, 0, 1, -5, 2];
 
 /** A line of a book on the stand: page, number and size, no notes. */

@@ -4,7 +4,7 @@ import type { LineDetail, PartView, PencilView, ReadinessRow } from "../../servi
 import { FingeringList } from "../../ui/Fingering";
 import { Notation } from "../../ui/Notation";
 import { useReady } from "../../ui/use-ready";
-import { placeName } from "../../ui/wording";
+import { noteChoices } from "../../ui/wording";
 import { PencilPanel } from "../pencil/PencilPanel";
 import { AboutLine } from "./AboutLine";
 import { AssignForm } from "./AssignForm";
@@ -92,10 +92,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
     if (next === "pencil") loadMarks().catch((error: Error) => setProblem(error.message));
   };
   const shown = new URLSearchParams({ stage, ...(partId ? { part: partId } : {}) });
-  const notes = part.noteList.map(({ eventId, measure, beat, name }) => ({
-    eventId,
-    label: `${placeName({ measure, beat })}: ${name}`,
-  }));
+  const notes = noteChoices(part.noteList);
   const chosenNote = notes.find((note) => note.eventId === chosen) ?? null;
   const tabs = (Object.keys(TABS) as Tab[]).filter(
     (each) => !line.catalogued || CATALOGUED_TABS.includes(each),

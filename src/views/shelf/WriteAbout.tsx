@@ -2,7 +2,8 @@ import { INSTRUMENTS, keyName } from "../../core/music";
 import { beatOfMetre, type Entry, type Frame } from "../../core/score";
 import { Field, TextField } from "../../ui/Field";
 
-const METRES = ["4/4", "3/4", "2/4", "6/8", "2/2"];
+/** Metres offered for a new line. */
+export const METRES = ["4/4", "3/4", "2/4", "6/8", "2/2"];
 const KEYS = [-4, -3, -2, -1, 0, 1, 2, 3];
 
 /** Key, metre, pickup and tempo of a new line: they stand in its first bar. */
