@@ -1,15 +1,19 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
+import { recordTake, steadyHabits } from "../../demo/players";
 import { writeWav } from "../../src/core/audio";
 import { type Score, writeMusicXml } from "../../src/core/score";
 import {
   type Application,
   makeBand,
   makePlayer,
+  type Person,
+  sendTake,
   startApplication,
   type TestBand,
+  until,
 } from "../support/application";
-import { line } from "../support/music";
+import { line, partFor } from "../support/music";
 import { atWork, signInDirector, signInStudent } from "./support";
 
 // Everything a director does with material: typing, several parts, octaves, pencil, recordings, fingerings, views, a paper book.
@@ -17,11 +21,12 @@ let application: Application;
 let band: TestBand;
 let desk: Page;
 let lineId: string;
-let student: { name: string; words: string };
+let student: { name: string; words: string; person: Person };
 
 test.beforeAll(async ({ browser }) => {
   application = await startApplication();
   await application.startWeb();
+  application.startWorker();
   band = await makeBand(application);
   student = { name: "Cleo Reed", ...(await makePlayer(application, band, "Cleo Reed", "clarinet")) };
   await makePlayer(application, band, "Hedda Horn", "horn");
@@ -282,4 +287,25 @@ test("a line of a paper book is catalogued, given, and played from the book; pen
   const { violations } = await new AxeBuilder({ page: phone }).withTags(["wcag2a", "wcag2aa"]).analyze();
   expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
   expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+
+  // The take is answered by ear: no staff, no lanes, and no word about notes that nobody looked for.
+  const { tasks } = await student.person.json<{ tasks: { id: string; lineTitle: string }[] }>(
+    "GET",
+    "/api/stand",
+  );
+  const paper = tasks.find((each) => each.lineTitle === "Paper Boat")!.id;
+  const { part } = partFor(line("F5:1 G5:1 A5:2 | Bb5:4 | D5:2 C5:2 | Bb4:4"), "clarinet");
+  const { pcm } = recordTake(part, "clarinet", 80, steadyHabits, { noise: 0.003, echo: 0.2 }, 3);
+  const takeId = await sendTake(student.person, paper, writeWav(pcm));
+  await until(async () => {
+    const { history } = await student.person.json<{ history: { state: string }[] }>(
+      "GET",
+      `/api/tasks/${paper}`,
+    );
+    return history[0]!.state === "assessed";
+  });
+  await visit(`/listen?take=${takeId}`);
+  await expect(desk.getByText(/The notes of this line are in the book only/)).toBeVisible();
+  await expect(desk.getByText(/Nothing stands out/)).toHaveCount(0);
+  await expect(desk.locator(".engraved")).toHaveCount(0);
 });

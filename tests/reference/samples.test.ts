@@ -1,12 +1,10 @@
-import { readFileSync } from "node:fs";
-import { createRequire } from "node:module";
-import { dirname, join } from "node:path";
 import { PitchDetector } from "pitchy";
 import { beforeAll, describe, expect, it } from "vitest";
-import { mixToMono, type Pcm, resample } from "../../src/core/audio";
+import { type Pcm, resample } from "../../src/core/audio";
 import { extractFeatures, makePitchFinder, pitchedSegments } from "../../src/core/listen";
 import { median } from "../../src/core/listen/statistics";
 import { hzToMidi, parsePitch, pitchToMidi } from "../../src/core/music";
+import { audibleAttack, decodeNote } from "../support/recorded";
 
 // Recorded instrument samples: the registry packages tonejs-instrument-*-mp3 (samples CC-BY 3.0), each file named by its
 // sounding pitch. The general-purpose pitch library: pitchy (McLeod pitch method) from the registry.
@@ -19,19 +17,7 @@ const SAMPLES: [instrument: string, notes: string[]][] = [
   ["tuba", ["A#1", "F2", "D3"]],
 ];
 
-const require = createRequire(import.meta.url);
-
-async function sample(instrument: string, note: string): Promise<Pcm> {
-  const { MPEGDecoder } = await import("mpg123-decoder");
-  const folder = dirname(require.resolve(`tonejs-instrument-${instrument}-mp3/package.json`));
-  const decoder = new MPEGDecoder();
-  await decoder.ready;
-  const { channelData, sampleRate } = decoder.decode(
-    readFileSync(join(folder, `${note.replace("#", "s")}.mp3`)),
-  );
-  decoder.free();
-  return { samples: mixToMono(channelData), sampleRate };
-}
+const sample = (instrument: string, note: string) => decodeNote(instrument, `${note.replace("#", "s")}.mp3`);
 
 describe.each(SAMPLES)("recorded %s", (instrument, notes) => {
   it.each(notes)("%s is heard at its named pitch, as one note, with its attack in place", async (note) => {
@@ -56,26 +42,9 @@ describe.each(SAMPLES)("recorded %s", (instrument, notes) => {
     );
     expect(Math.abs(longest.midi! - named)).toBeLessThan(0.5);
     expect(segments.every((segment) => Math.abs(segment.midi! - named) < 0.6)).toBe(true);
-    expect(segments[0]!.onsetSec).toBeCloseTo(0.5 + audibleStart(pcm), 1);
+    expect(segments[0]!.onsetSec).toBeCloseTo(0.5 + audibleAttack(pcm.samples, pcm.sampleRate), 1);
   });
 });
-
-/** The attack by the contract's own words, on the raw file: first 5 ms within 20 dB of the attack's peak level. */
-function audibleStart(pcm: Pcm): number {
-  const frame = Math.round(0.005 * pcm.sampleRate);
-  const levels = Array.from(
-    { length: Math.floor((0.6 * pcm.sampleRate) / frame) },
-    (_, f) =>
-      10 *
-      Math.log10(
-        pcm.samples.subarray(f * frame, (f + 1) * frame).reduce((sum, value) => sum + value * value, 0) /
-          frame +
-          1e-12,
-      ),
-  );
-  const peak = Math.max(...levels.slice(0, Math.round(0.25 / 0.005)));
-  return levels.findIndex((level) => level > peak - 20) * 0.005;
-}
 
 describe("against a general-purpose pitch library", () => {
   let pcm: Pcm;

@@ -24,16 +24,24 @@ interface RecordedNote {
 }
 export type Bank = RecordedNote[];
 
-export async function loadBank(name: string): Promise<Bank> {
+function folderOf(name: string): string {
+  return dirname(require.resolve(`tonejs-instrument-${name}-mp3/package.json`));
+}
+
+/** One recorded note as it is on file, such as "As3.mp3". */
+export async function decodeNote(name: string, file: string): Promise<Pcm> {
   const { MPEGDecoder } = await import("mpg123-decoder");
-  const folder = dirname(require.resolve(`tonejs-instrument-${name}-mp3/package.json`));
+  const decoder = new MPEGDecoder();
+  await decoder.ready;
+  const { channelData, sampleRate } = decoder.decode(readFileSync(join(folderOf(name), file)));
+  decoder.free();
+  return { samples: mixToMono(channelData), sampleRate };
+}
+
+export async function loadBank(name: string): Promise<Bank> {
   const bank: Bank = [];
-  for (const file of readdirSync(folder).filter((each) => each.endsWith(".mp3"))) {
-    const decoder = new MPEGDecoder();
-    await decoder.ready;
-    const { channelData } = decoder.decode(readFileSync(join(folder, file)));
-    decoder.free();
-    const samples = mixToMono(channelData);
+  for (const file of readdirSync(folderOf(name)).filter((each) => each.endsWith(".mp3"))) {
+    const { samples } = await decodeNote(name, file);
     const named = pitchToMidi(parsePitch(file.replace(".mp3", "").replace("s", "#")));
     if (MISNAMED.has(`${name} ${file}`)) continue;
     const attackSec = audibleAttack(samples, RATE);
