@@ -40,7 +40,10 @@ test.beforeAll(async ({ browser }) => {
   desk = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   await signInDirector(desk, application.url, band.directorEmail, band.password);
 });
-test.afterAll(() => application?.close());
+test.afterAll(async () => {
+  await desk?.context().close();
+  await application?.close();
+});
 
 async function visit(path: string): Promise<void> {
   await desk.goto(`${application.url}${path}`);
@@ -287,6 +290,7 @@ test("a line of a paper book is catalogued, given, and played from the book; pen
   const { violations } = await new AxeBuilder({ page: phone }).withTags(["wcag2a", "wcag2aa"]).analyze();
   expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
   expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  await phone.context().close();
 
   // The take is answered by ear: no staff, no lanes, and no word about notes that nobody looked for.
   const { tasks } = await student.person.json<{ tasks: { id: string; lineTitle: string }[] }>(
