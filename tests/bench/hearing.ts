@@ -1,0 +1,131 @@
+import { assess, type Assessment } from "../../src/core/listen";
+import { instrumentById } from "../../src/core/music";
+import { derivePart, type Score, timeline } from "../../src/core/score";
+import { CONDITIONS } from "../support/conditions";
+import { CAREFUL, type PlayedTake, type Playing, perform } from "../support/performer";
+import { randomLine } from "../support/random-line";
+import { type Bank, loadBank, renderBank } from "../support/sounds";
+import { seededRandom } from "../../demo/random";
+
+/** Where the sounds come from; what is held out is looked at only as a whole, never to set a number in the engine. */
+export interface Source {
+  name: string;
+  instrument: string;
+  heldOut: boolean;
+  load: () => Promise<Bank> | Bank;
+}
+const recorded = (bank: string, instrument: string, heldOut = false): Source => ({
+  name: `${bank}, recorded`,
+  instrument,
+  heldOut,
+  load: () => loadBank(bank),
+});
+const midi = (font: "small" | "large", program: number, instrument: string, reach: [number, number], heldOut = font === "large"): Source => ({
+  name: `${instrument}, ${font} font`,
+  instrument,
+  heldOut,
+  load: () => renderBank(font, program, reach),
+});
+export const SOURCES: Source[] = [
+  recorded("flute", "flute"),
+  recorded("clarinet", "clarinet"),
+  recorded("trumpet", "trumpet"),
+  recorded("trombone", "trombone"),
+  recorded("tuba", "tuba"),
+  recorded("xylophone", "xylophone"),
+  recorded("saxophone", "sax-alto", true),
+  recorded("french-horn", "horn", true),
+  recorded("bassoon", "bassoon", true),
+  midi("small", 73, "flute", [58, 98]),
+  midi("small", 68, "oboe", [56, 90]),
+  midi("small", 71, "clarinet", [48, 92]),
+  midi("small", 66, "sax-tenor", [42, 80]),
+  midi("small", 67, "sax-bari", [34, 74]),
+  midi("small", 56, "trumpet", [50, 88]),
+  midi("small", 60, "horn", [38, 80], true),
+  midi("small", 57, "trombone", [36, 76]),
+  midi("small", 58, "tuba", [24, 64]),
+  midi("small", 9, "bells", [72, 110]),
+  midi("small", 70, "bassoon", [32, 76], true),
+  midi("large", 68, "oboe", [56, 90]),
+  midi("large", 71, "clarinet-bass", [36, 76]),
+  midi("large", 65, "sax-alto", [46, 86]),
+  midi("large", 56, "trumpet", [50, 88]),
+  midi("large", 57, "euphonium", [36, 76]),
+  midi("large", 58, "tuba", [24, 64]),
+  midi("large", 73, "flute", [58, 98]),
+  midi("large", 9, "bells", [72, 110]),
+  midi("large", 71, "clarinet", [48, 92]),
+];
+
+/** Ways of playing; each take has one. */
+const WAYS: Record<string, (random: () => number, notes: number) => Partial<Playing>> = {
+  plain: () => ({}),
+  "unsteady tempo": (random) => ({ driftPercent: random() < 0.5 ? -12 : 12, tempo: 0.65 + 0.75 * random(), unsteadySec: 0.022, misplaced: 0.06 }),
+  "stops and restarts": (random, notes) => {
+    const roll = random();
+    const at = Math.floor(notes * (0.4 + 0.35 * random()));
+    if (roll < 0.33) return { pauseAfter: at };
+    if (roll < 0.66) return { restartAfter: at, restartFrom: 0 };
+    return { stopAfter: at };
+  },
+  "rough joints": () => ({ reTongued: 0.3, breaths: 0.2, clipped: 0.08, overlong: 0.3, doubled: 0.04, cracked: 0.06, gapSec: 0.03 }),
+  "wavering tone": (random) => ({ vibratoCents: random() < 0.5 ? 25 : 0, wanderCents: 14, scoopCents: random() < 0.5 ? 60 : 0, unevenDb: 2.5, tuningCents: random() < 0.5 ? 30 : -30, squeaks: 0.02 }),
+  "no tongue at all": () => ({ legato: true, gapSec: 0.02 }),
+};
+const BASE: Partial<Playing> = { wrong: 0.07, missed: 0.04 };
+
+export interface Outcome {
+  source: string;
+  heldOut: boolean;
+  condition: string;
+  way: string;
+  seed: number;
+  result: Assessment;
+  take: PlayedTake;
+  part: Score;
+  delaySec: number;
+  notes: number;
+  ms: number;
+  soundSec: number;
+}
+
+/** One take: a random line, a way of playing, a condition; all fixed by the seed. */
+export async function* outcomes(chosen: Source[], takesEach: number, only?: RegExp): AsyncGenerator<Outcome> {
+  for (const source of chosen) {
+    const bank = await source.load();
+    const instrument = instrumentById(source.instrument);
+    let seed = 0;
+    for (const condition of Object.keys(CONDITIONS)) {
+      for (let take = 0; take < takesEach * (condition === "clean" ? 3 : 1); take++) {
+        seed++;
+        const ways = Object.keys(WAYS);
+        const way = ways[(seed + SOURCES.indexOf(source)) % ways.length]!;
+        if (only && !only.test(`${source.name}/${condition}/${way}/${seed}`)) continue;
+        const random = seededRandom(1000 * SOURCES.indexOf(source) + seed);
+        const { score, bpm } = randomLine(seed + 100 * SOURCES.indexOf(source));
+        const part = derivePart(score, instrument, "widening").score;
+        const count = timeline(part).notes.length;
+        const playing: Playing = { ...CAREFUL, ...BASE, tempo: 0.75 + 0.4 * random(), tuningCents: -12 + 24 * random(), ...WAYS[way]!(random, count), seed };
+        const played = perform(part, bank, bpm, instrument, playing);
+        const heard = CONDITIONS[condition]!({ take: played, part, instrument, bank, askedBpm: bpm, seed });
+        const before = performance.now();
+        const result = assess(part, heard.pcm, { bpm, instrumentId: source.instrument });
+        yield {
+          source: source.name,
+          heldOut: source.heldOut,
+          condition,
+          way,
+          seed,
+          result,
+          take: played,
+          part,
+          delaySec: heard.delaySec,
+          notes: count,
+          ms: performance.now() - before,
+          soundSec: heard.pcm.samples.length / heard.pcm.sampleRate,
+        };
+      }
+    }
+  }
+}
