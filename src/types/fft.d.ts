@@ -3,6 +3,8 @@ declare module "fft.js" {
   export default class FFT {
     constructor(size: number);
     createComplexArray(): number[];
+    completeSpectrum(spectrum: { [i: number]: number }): void;
+    inverseTransform(out: { [i: number]: number }, input: ArrayLike<number>): void;
     realTransform(out: ArrayLike<number> & { [i: number]: number }, input: ArrayLike<number>): void;
   }
 }

@@ -1,7 +1,7 @@
-/** Value below which a share of the sorted values lies, 0 to 1; the nearest one. */
+/** Value below which a share of the sorted values lies, 0 to 1; the nearest one. NaN for none. */
 export function quantile(values: readonly number[], share: number): number {
   const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]!;
+  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? Number.NaN;
 }
 
 export const median = (values: readonly number[]) => quantile(values, 0.5);

@@ -2,7 +2,7 @@ import { bell, seededRandom } from "../../demo/random";
 import type { Pcm } from "../../src/core/audio";
 import { type Instrument, signatureAlter } from "../../src/core/music";
 import { type Score, type SoundingNote, timeline } from "../../src/core/score";
-import { type Bank, RATE, type SingleNote } from "./sounds";
+import { type Bank, RATE } from "./sounds";
 
 /** How somebody plays; shares are chances a note, 0 to 1. */
 export interface Playing {
@@ -242,11 +242,12 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
   }
   if (notes[index + 1] && nextSlurred && playing.breaths > 0 && until - atSec > 0.4 && random() < playing.breaths)
     until -= 0.18;
-  else if (length !== "short" && !nextSlurred && !playing.legato) until -= playing.gapSec;
+  else if (length !== "short" && !nextSlurred && (!playing.legato || notes[index + 1]?.midi === note.midi))
+    until -= playing.gapSec;
   until = Math.max(until, atSec + 0.09);
   if (!smooth && place.before && chance(playing.cracked) && !rings && written > 0.35) {
     flags.push("cracked-attack");
-    mixIn(sound, target + (place.instrument.family === "brass" ? 5 : 12), atSec, 0.06, { smooth: false, gainDb: -2, sliding: false });
+    mixIn(sound, target + (isBrass(place.instrument) ? 5 : 12), atSec, 0.06, { smooth: false, gainDb: -2, sliding: false });
     mixIn(sound, target, atSec + 0.055, until - atSec - 0.055, { smooth: true, gainDb: 0, sliding: false });
   } else
     mixIn(sound, target, atSec, until - atSec, {
@@ -290,9 +291,13 @@ function wrongNote(note: SoundingNote, instrument: Instrument, random: () => num
     return { kind: "key-signature", midi: note.midi! - alter };
   const roll = random();
   if (roll < 0.5) return { kind: "semitone", midi: note.midi! + (random() < 0.5 ? 1 : -1) };
-  if (instrument.family === "brass" && roll < 0.75) return { kind: "partial", midi: note.midi! + (random() < 0.5 ? 5 : -5) };
+  if (isBrass(instrument) && roll < 0.75) return { kind: "partial", midi: note.midi! + (random() < 0.5 ? 5 : -5) };
   if (roll < 0.65) return { kind: "octave", midi: note.midi! + (random() < 0.7 ? 12 : -12) };
   return { kind: "other", midi: note.midi! + (random() < 0.5 ? 2 : -2) };
+}
+
+function isBrass(instrument: Instrument): boolean {
+  return instrument.family === "high brass" || instrument.family === "low brass";
 }
 
 function silence(samples: Float32Array, fromSec: number, toSec: number) {

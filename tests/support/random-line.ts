@@ -37,7 +37,11 @@ export function randomLine(seed: number): { score: Score; bpm: number } {
       if (length.startsWith("r")) {
         return `r:${length.slice(1)}`;
       }
-      if (!tie && random() < 0.85) step = Math.max(3, Math.min(12, step + pick([-2, -1, -1, -1, 0, 1, 1, 1, 2, 3, -3])));
+      // A slur goes to another pitch; without one every sixth note is struck again.
+      if (!tie && (slurOpen || random() < 0.85)) {
+        const by = pick([-2, -1, -1, -1, 1, 1, 1, 2, 3, -3]);
+        step += step + by < 3 || step + by > 12 ? -by : by;
+      }
       let signs = "";
       const nextRests = lengths[i + 1]?.startsWith("r") ?? (last && i === lengths.length - 1);
       tie = !last && i === lengths.length - 1 && !nextRests && !slurOpen && random() < 0.12;

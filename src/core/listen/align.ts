@@ -1,5 +1,5 @@
 import type { SoundingNote } from "../score";
-import { continues, type Segment } from "./segments";
+import { continues, pitchFor, type Segment } from "./segments";
 
 /** One step of the path: which segment was heard as which note. A jump begins a new pass through the line. */
 export interface Match {
@@ -32,7 +32,7 @@ const COST = {
   jumpInsideBar: 0.8,
   jumpAfterGap: -0.6,
   skipForwardPerNote: 0.35,
-  shared: 0.9,
+  shared: 0.4,
   beforeStart: 0.3,
   afterEnd: 0.3,
   unreached: 1.2,
@@ -85,7 +85,7 @@ function pitchCostTable(notes: readonly SoundingNote[], segments: readonly Segme
   notes.forEach((note, i) => {
     segments.forEach((segment, j) => {
       if (note.midi === null || segment.midi === null) return;
-      const off = Math.abs(segment.midi - note.midi);
+      const off = Math.abs(pitchFor(segment, note.midi) - note.midi);
       const octave = Math.abs(off - 12) < 0.6 || Math.abs(off - 24) < 0.6;
       table[i * segments.length + j] =
         off < 0.55
@@ -111,6 +111,8 @@ function alignAtTempo(
   const total = new Float64Array(N * M).fill(Number.POSITIVE_INFINITY);
   const from = new Int32Array(N * M).fill(-1);
   const jumped = new Uint8Array(N * M);
+  // When the note of a cell began: its segment's attack, or later where two notes share a segment.
+  const began = new Float64Array(N * M);
   const extraCost = new Float64Array(M + 1);
   const weak = segments.map((segment, j) => continues(segment, segments[j - 1]));
   const earliest = segments.map((_, j) => earliestBefore(j, weak));
@@ -161,6 +163,7 @@ function alignAtTempo(
       let best = Math.min(COST.unreachedCap, COST.unreached * i) + Math.min(6, COST.beforeStart * j) + match;
       let origin = -1;
       let jump = 0;
+      let start = segments[j]!.onsetSec;
       for (let di = 1; di <= MAX_NOTES_SKIPPED + 1 && di <= i; di++) {
         const skipCost = (di - 1) * COST.missed;
         const expected = (notes[i]!.onsetQuarters - notes[i - di]!.onsetQuarters) * secPerQuarter;
@@ -168,7 +171,7 @@ function alignAtTempo(
           const cell = (i - di) * M + (j - dj);
           const known = total[cell]! + skipCost + extraCost[j]! - extraCost[j - dj + 1]! + match;
           if (known >= best) continue;
-          const cost = known + gapCost(segments[j]!.onsetSec - segments[j - dj]!.onsetSec, expected);
+          const cost = known + gapCost(segments[j]!.onsetSec - began[cell]!, expected);
           if (cost < best) {
             best = cost;
             origin = cell;
@@ -178,15 +181,14 @@ function alignAtTempo(
       }
       // One long segment may hold two notes of the same pitch that were not re-attacked.
       if (i > 0 && notes[i]!.midi === notes[i - 1]!.midi && notes[i]!.midi !== null) {
-        const lasts = segments[j]!.offsetSec - segments[j]!.onsetSec;
-        const needs =
-          (notes[i]!.onsetQuarters - notes[i - 1]!.onsetQuarters + 0.4 * notes[i]!.durationQuarters) *
-          secPerQuarter;
+        const lasts = segments[j]!.offsetSec - began[(i - 1) * M + j]!;
+        const apart = (notes[i]!.onsetQuarters - notes[i - 1]!.onsetQuarters) * secPerQuarter;
         const cost = total[(i - 1) * M + j]! + COST.shared;
-        if (lasts > needs && cost < best) {
+        if (lasts > apart + 0.4 * notes[i]!.durationQuarters * secPerQuarter && cost < best) {
           best = cost;
           origin = (i - 1) * M + j;
           jump = 0;
+          start = began[origin]! + apart;
         }
       }
       const place = Math.abs(notes[i]!.beat - 1) < 1e-6 || i === 0 ? 0 : COST.jumpInsideBar;
@@ -200,11 +202,13 @@ function alignAtTempo(
           best = cost;
           origin = cells[i]!;
           jump = 1;
+          start = segments[j]!.onsetSec;
         }
       }
       total[here] = best;
       from[here] = origin;
       jumped[here] = jump;
+      began[here] = start;
     }
   }
 

@@ -180,7 +180,12 @@ function unassessed(status: TakeStatus): Assessment {
 function pitchReach(line: Timeline, instrumentId: string | undefined): PitchReach {
   const midis = line.notes.map((note) => note.midi ?? 60);
   const struckBars = instrumentId !== undefined && instrumentById(instrumentId).family === "mallets";
-  return { lowest: Math.min(...midis) - 13, highest: Math.max(...midis) + 13, struckBars };
+  return {
+    lowest: Math.min(...midis) - 13,
+    highest: Math.max(...midis) + 13,
+    struckBars,
+    expected: [...new Set(midis)],
+  };
 }
 
 /** Playing holds steady pitches for a good part of its sounding time; speech glides and noise has none. */

@@ -1,7 +1,7 @@
 import FFT from "fft.js";
 import { halveRate, type Pcm, resample } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
-import { makeBarPitchFinder, makePitchFinder } from "./pitch";
+import { makeBarPitchFinder, makePitchFinder, RIVAL_SEMITONES } from "./pitch";
 
 /** Recordings are halved in rate down to no less than this, Hz; slower ones are brought up to UPSAMPLED_RATE. */
 const LEAST_RATE = 20_000;
@@ -22,6 +22,8 @@ const MOST_HALVINGS = 2;
 const PERIODS_A_FRAME = 2.6;
 const SHORTEST_FRAME_SEC = 0.046;
 const BAR_FRAME = 2048;
+/** A heard pitch this near a written one is taken for it when octaves are settled, semitones. */
+const NEAR_WRITTEN = 0.75;
 /** Above this nothing a beginner plays has its fundamental, Hz. */
 const HIGHEST_HZ = 4500;
 
@@ -31,6 +33,8 @@ export interface PitchReach {
   highest: number;
   /** Bells and the like: ringing, inharmonic. */
   struckBars?: boolean;
+  /** Pitches the line contains; where a frame may be heard in two octaves, the one that is written here is taken. */
+  expected?: readonly number[];
 }
 
 /** Fixed-hop features of a take. Frame f of the pitch track is centred on f * pitchHopSec, of the fine curves on f * fineHopSec. */
@@ -40,12 +44,16 @@ export interface Features {
   pitchHopSec: number;
   /** RMS level of 5 ms, dB relative to full scale, -100 at least. */
   levelDb: Float32Array;
+  /** The same over a whole period of the lowest pitch of the line, 15 ms at least, so that single periods make no dips. */
+  outlineDb: Float32Array;
   /** Onset strength: mean rise of the compressed spectrum, 0 and up. */
   flux: Float32Array;
   /** Sounding pitch as a MIDI number with fraction, 0 where there is none. */
   midi: Float32Array;
   /** 0 to 1: how periodic the frame is. */
   clarity: Float32Array;
+  /** Which other octaves or twelfths a frame may be heard in: bits of RIVAL, seen from `midi`. */
+  rivals: Uint8Array;
 }
 
 /**
@@ -64,12 +72,13 @@ export function extractFeatures(pcm: Pcm, reach: PitchReach | null): Features {
   const levelDb = levels(sound.samples, fineFrames, hop);
   const pitch = reach
     ? pitchTrack(sound, hop, levelDb, reach)
-    : { midi: new Float32Array(0), clarity: new Float32Array(0) };
+    : { midi: new Float32Array(0), clarity: new Float32Array(0), rivals: new Uint8Array(0) };
   return {
     durationSec: pcm.samples.length / pcm.sampleRate,
     fineHopSec: hop / sound.sampleRate,
     pitchHopSec: (hop * FINE_PER_PITCH) / sound.sampleRate,
     levelDb,
+    outlineDb: outline(levelDb, reach ? midiToHz(Math.min(...(reach.expected ?? [reach.lowest + 12]))) : 100),
     flux: spectralFlux(sound, fineFrames, hop),
     ...pitch,
   };
@@ -91,6 +100,18 @@ function levels(samples: Float32Array, frames: number, hop: number): Float32Arra
     levelDb[f] = Math.max(-100, 10 * Math.log10(energy / hop + 1e-12));
   }
   return levelDb;
+}
+
+function outline(levelDb: Float32Array, lowestHz: number): Float32Array {
+  const half = Math.min(3, Math.max(1, Math.ceil((1 / lowestHz / FINE_HOP_SEC - 1) / 2)));
+  const power = levelDb.map((each) => 10 ** (each / 10));
+  let sum = 0;
+  for (let g = 0; g < half; g++) sum += power[g] ?? 0;
+  return power.map((_, f) => {
+    sum += power[f + half] ?? 0;
+    if (f > half) sum -= power[f - half - 1]!;
+    return Math.max(-100, 10 * Math.log10(Math.max(1e-12, sum / (2 * half + 1))));
+  });
 }
 
 function spectralFlux({ samples, sampleRate }: Pcm, frames: number, hop: number): Float32Array {
@@ -154,15 +175,27 @@ function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: Pitch
   const frames = Math.ceil(levelDb.length / FINE_PER_PITCH);
   const midi = new Float32Array(frames);
   const clarity = new Float32Array(frames);
+  const rivals = new Uint8Array(frames);
   for (let f = 0; f < frames; f++) {
     if (levelDb[f * FINE_PER_PITCH]! < -75) continue;
     const found = find(samples, Math.round((f * hop * FINE_PER_PITCH) / 2 ** halvings) - size / 2);
     if (found.hz > 0 && found.hz < HIGHEST_HZ) {
-      midi[f] = hzToMidi(found.hz);
+      const heard = hzToMidi(found.hz);
+      midi[f] = settled(heard, found.rivals, reach.expected);
       clarity[f] = found.clarity;
+      if (midi[f] === Math.fround(heard)) rivals[f] = found.rivals;
     }
   }
-  return { midi, clarity };
+  return { midi, clarity, rivals };
+}
+
+/** The pitch found, or the rival of it that is written where the one found is not. */
+function settled(midi: number, rivals: number, expected: readonly number[] | undefined): number {
+  if (rivals === 0 || !expected || expected.some((each) => Math.abs(each - midi) < NEAR_WRITTEN)) return midi;
+  for (const [bit, semitones] of RIVAL_SEMITONES)
+    if (rivals & bit && expected.some((each) => Math.abs(each - midi - semitones) < NEAR_WRITTEN))
+      return midi + semitones;
+  return midi;
 }
 
 /** The next power of two, or the one just below when it lacks less than a tenth. */

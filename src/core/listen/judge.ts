@@ -10,7 +10,7 @@ import type { SoundingNote, Timeline } from "../score";
 import type { Alignment, Match } from "./align";
 import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
 import type { Features } from "./features";
-import { continues, type Segment } from "./segments";
+import { continues, pitchFor, type Segment } from "./segments";
 import type { Assessment, AssessOptions, NoteFlag, NoteVerdict, TakeBreak } from "./types";
 import { missedNote, placeOf } from "./verdict";
 
@@ -68,7 +68,7 @@ export function judge(
   const passes = splitPasses(alignment.matches);
   const chosen = chooseMatches(passes, notes.length);
   const breaks: TakeBreak[] = restarts(passes, notes, segments);
-  const heard = hear(chosen, notes, segments, features, alignment.secPerQuarter);
+  const heard = hear(chosen, notes, segments, features, alignment.secPerQuarter, tuningCents);
   breaks.push(...splitAtHesitations(heard, notes, alignment.secPerQuarter, line.beatQuarters));
 
   const points: BeatPoint[] = [];
@@ -121,7 +121,8 @@ function explainedShare(
   for (const pass of passes.filter((each) => each.length >= Math.min(SHORTEST_PASS, notes.length))) {
     pass.forEach(({ note, segment }, place) => {
       const [written, heard] = [notes[note]!, segments[segment]!];
-      if (written.midi !== null && heard.midi !== null && Math.abs(heard.midi - written.midi) > 0.55) return;
+      if (written.midi !== null && heard.midi !== null && Math.abs(pitchFor(heard, written.midi) - written.midi) > 0.55)
+        return;
       const before = pass[place - 1];
       if (before && before.segment !== segment) {
         const expected = (written.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
@@ -156,10 +157,13 @@ function chooseMatches(passes: readonly Match[][], noteCount: number): (Match & 
     .filter(({ pass }) => pass.length >= 0.9 * noteCount);
   const best = complete.sort((a, b) => b.pass.length - a.pass.length || b.index - a.index)[0];
   const byNote = new Map<number, Match & { pass: number }>();
-  passes.forEach((pass, index) => {
+  const take = (pass: readonly Match[], index: number) => {
+    // What a later pass went over and left out was missed, also when an earlier one had it.
+    for (let note = pass[0]!.note; note <= pass.at(-1)!.note; note++) byNote.delete(note);
     for (const match of pass) byNote.set(match.note, { ...match, pass: index });
-  });
-  if (best) for (const match of best.pass) byNote.set(match.note, { ...match, pass: best.index });
+  };
+  passes.forEach(take);
+  if (best) take(best.pass, best.index);
   return [...byNote.values()].sort((a, b) => a.note - b.note);
 }
 
@@ -190,6 +194,7 @@ function hear(
   segments: readonly Segment[],
   features: Features,
   secPerQuarter: number,
+  tuningCents: number,
 ): (Heard | undefined)[] {
   const heard: (Heard | undefined)[] = notes.map(() => undefined);
   const used = new Set(chosen.map((match) => match.segment));
@@ -223,6 +228,7 @@ function hear(
         (notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
       const attack = faintAttack(
         features,
+        segment.midi! + tuningCents / 100,
         expected,
         0.3 * notes[match.note]!.durationQuarters * secPerQuarter,
       );
@@ -245,24 +251,46 @@ function isCrack(crack: Segment, note: Segment): boolean {
   );
 }
 
-/** The strongest small rise around an expected attack inside one unbroken sound; undefined when there is none. */
-function faintAttack(features: Features, expectedSec: number, reachSec: number): number | undefined {
-  const { flux, levelDb, fineHopSec } = features;
+/** Signs of a new attack on one pitch inside one unbroken sound: a dip in level, a lasting fall, a scoop of the pitch. */
+const FAINT = { dipDb: 1.8, fallDb: 7, scoop: 0.2 };
+
+/**
+ * Where around an expected attack one unbroken sound begins anew; undefined when nothing says that it does.
+ * The place is the foot of the rise after the deepest dip, or where the level has fallen or the pitch is farthest off.
+ */
+function faintAttack(
+  features: Features,
+  midi: number,
+  expectedSec: number,
+  reachSec: number,
+): number | undefined {
+  const { outlineDb, fineHopSec, pitchHopSec } = features;
   const reach = Math.max(0.06, Math.min(0.2, reachSec));
-  const from = Math.max(4, Math.round((expectedSec - reach) / fineHopSec));
-  const to = Math.min(flux.length - 5, Math.round((expectedSec + reach) / fineHopSec));
-  let best = -1;
+  const from = Math.max(0, Math.round((expectedSec - reach) / fineHopSec));
+  const to = Math.min(outlineDb.length - 1, Math.round((expectedSec + reach) / fineHopSec));
+  const highest = (a: number, b: number) => {
+    let top = -100;
+    for (let g = Math.max(0, a); g <= Math.min(b, outlineDb.length - 1); g++) top = Math.max(top, outlineDb[g]!);
+    return top;
+  };
+  let [place, deepest] = [-1, 0];
+  let [step, fall] = [-1, 0];
   for (let g = from; g <= to; g++) {
-    const dip =
-      Math.max(levelDb[g + 3]!, levelDb[g + 4]!) -
-      Math.min(levelDb[g - 3]!, levelDb[g - 2]!, levelDb[g - 1]!);
-    if (dip >= 1.5 && (best < 0 || flux[g]! > flux[best]!)) best = g;
+    const after = highest(g, g + 16);
+    const dip = Math.min(highest(g - 16, g), after) - outlineDb[g]!;
+    if (dip > deepest) [place, deepest] = [g, dip];
+    const down = highest(g - 12, g - 6) - highest(g + 2, g + 20);
+    if (down > fall) [step, fall] = [g, down];
   }
-  if (best < 0) return undefined;
-  let mean = 0;
-  for (let g = from - 20; g < to + 20; g++)
-    mean += (flux[Math.max(0, Math.min(flux.length - 1, g))] ?? 0) / (to - from + 40);
-  return flux[best]! > 1.6 * mean ? best * fineHopSec : undefined;
+  if (deepest >= FAINT.dipDb) return place * fineHopSec;
+  if (fall >= FAINT.fallDb) return step * fineHopSec;
+  let [scooped, off] = [-1, 0];
+  for (let f = Math.round((expectedSec - reach) / pitchHopSec); f <= (expectedSec + reach) / pitchHopSec; f++) {
+    const [here, before] = [features.midi[f] ?? 0, features.midi[f - 1] ?? 0];
+    const away = Math.min(Math.abs(here - midi), Math.abs(before - midi));
+    if (here > 0 && before > 0 && away < 1.5 && away > off) [scooped, off] = [f, away];
+  }
+  return off >= FAINT.scoop ? scooped * pitchHopSec : undefined;
 }
 
 /** Begins a new run after every hesitation, so that one pause does not make the notes around it late. */
@@ -317,7 +345,8 @@ function verdictOf(
   if (!heard || heard.unbroken) return missedNote(note, heard ? 0.6 : 0.9);
   const { segment } = heard;
   const tolerance = (options.pitchToleranceCents ?? 50) / 100;
-  const off = note.midi === null || segment.midi === null ? 0 : segment.midi - note.midi;
+  const sounding = note.midi === null || segment.midi === null ? segment.midi : pitchFor(segment, note.midi);
+  const off = note.midi === null || sounding === null ? 0 : sounding - note.midi;
   const wrong = Math.abs(off) > tolerance;
   const seconds = heard.offsetSec - heard.onsetSec;
   const confidence = round(
@@ -347,7 +376,7 @@ function verdictOf(
       : heard.offsetSec;
   const lengthRatio =
     note.midi === null || note.fermata ? null : round((until - heard.onsetSec) / written, 2);
-  const playedMidi = segment.midi === null ? null : round(segment.midi + tuningCents / 100, 3);
+  const playedMidi = sounding === null ? null : round(sounding + tuningCents / 100, 3);
   return {
     ...placeOf(note),
     verdict: isWrong ? "wrong-pitch" : "ok",

@@ -9,7 +9,23 @@ const REFINE_LAG = 220;
 export interface FramePitch {
   hz: number;
   clarity: number;
+  /** Which other periods would explain the frame about as well: bits of RIVAL. */
+  rivals: number;
 }
+
+/** Rival periods of a frame: twice or three times the one found, a half or a third of it. */
+export const RIVAL = { double: 1, triple: 2, half: 4, third: 8 };
+/** Semitones from the pitch found to the rival's, by bit. */
+export const RIVAL_SEMITONES: readonly [bit: number, semitones: number][] = [
+  [RIVAL.double, -12],
+  [RIVAL.half, 12],
+  [RIVAL.triple, -19.02],
+  [RIVAL.third, 19.02],
+];
+/** A longer period is a rival when it takes this share of what the shorter one leaves unexplained, and no less than so much. */
+const LONGER_TAKES = { share: 0.5, least: 0.012 };
+/** A shorter period is a rival from this height on: strong even partials, weak odd ones. */
+const SHORTER_FROM = 0.72;
 
 /**
  * Makes a pitch finder for frames of a fixed size: the normalised square difference function with McLeod's peak
@@ -36,7 +52,7 @@ export function makePitchFinder(
   const correlation = new Float64Array(4 * size);
   const maxLag = Math.min(Math.floor(sampleRate / lowestHz) + 2, Math.floor(size * 0.6));
   const nsdf = new Float64Array(maxLag + 1);
-  const answer: FramePitch = { hz: 0, clarity: 0 };
+  const answer: FramePitch = { hz: 0, clarity: 0, rivals: 0 };
 
   return (samples, from) => {
     let energy = 0;
@@ -47,6 +63,7 @@ export function makePitchFinder(
     }
     answer.hz = 0;
     answer.clarity = 0;
+    answer.rivals = 0;
     if (energy < 1e-9 * size) return answer;
 
     fft.realTransform(spectrum, padded);
@@ -68,8 +85,33 @@ export function makePitchFinder(
     const [coarse, height] = parabola(nsdf, peak);
     answer.clarity = Math.min(1, height);
     answer.hz = sampleRate / refine(nsdf, maxLag, coarse);
+    answer.rivals = rivalsOf(nsdf, maxLag, coarse, answer.clarity);
     return answer;
   };
+}
+
+function rivalsOf(nsdf: Float64Array, maxLag: number, period: number, height: number): number {
+  const longer = (times: number) => {
+    const rest = 1 - height;
+    return heightNear(nsdf, maxLag, times * period) - height >= Math.max(LONGER_TAKES.least, LONGER_TAKES.share * rest);
+  };
+  const shorter = (times: number) => heightNear(nsdf, maxLag, period / times) >= SHORTER_FROM;
+  return (
+    (longer(2) ? RIVAL.double : 0) |
+    (longer(3) ? RIVAL.triple : 0) |
+    (shorter(2) ? RIVAL.half : 0) |
+    (shorter(3) ? RIVAL.third : 0)
+  );
+}
+
+/** The height of the peak at a lag, give or take a sample and a hundredth; 0 outside what was computed. */
+function heightNear(nsdf: Float64Array, maxLag: number, lag: number): number {
+  const slack = 1 + Math.round(lag / 100);
+  const middle = Math.round(lag);
+  if (middle - slack < 2 || middle + slack >= maxLag) return 0;
+  let top = middle - slack;
+  for (let at = top; at <= middle + slack; at++) if (nsdf[at]! > nsdf[top]!) top = at;
+  return parabola(nsdf, top)[1];
 }
 
 /** The first of the highest points between positive zero crossings that comes near the highest of all; 0 for none. */
@@ -133,7 +175,7 @@ export function makeBarPitchFinder(
   const frame = new Float64Array(size);
   const spectrum = new Float64Array(2 * size);
   const power = new Float64Array(size / 2);
-  const answer: FramePitch = { hz: 0, clarity: 0 };
+  const answer: FramePitch = { hz: 0, clarity: 0, rivals: 0 };
   const bins = [
     Math.max(3, Math.floor((lowestHz * size) / sampleRate)),
     Math.min(size / 2 - 4, Math.ceil((highestHz * size) / sampleRate)),

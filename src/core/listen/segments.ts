@@ -1,4 +1,5 @@
 import type { Features } from "./features";
+import { RIVAL_SEMITONES } from "./pitch";
 import { median, percentile, standardDeviation } from "./statistics";
 
 /** A stretch that sounds like one note. */
@@ -19,6 +20,8 @@ export interface Segment {
   gapSec: number;
   /** Mean periodicity, 0 to 1. */
   clarity: number;
+  /** Other pitches it may as well be heard at, in semitones from `midi`: weak odd partials, a strong twelfth. */
+  rivals: readonly number[];
 }
 
 /** The contract's word for audible: within this many dB of the attack's peak. */
@@ -35,11 +38,26 @@ const SCOOP_SEC = 0.16;
 /** A re-attack shows as a dip of at least this much with a rise in the spectrum. */
 const REATTACK_DB = 2.5;
 
-/** Level below which nothing is taken for playing, dB full scale. */
-export function soundFloorDb(levelDb: Float32Array): number {
-  const noise = percentile(levelDb, 10);
-  const loud = percentile(levelDb, 95);
+/** A rival pitch counts when so many of the frames allow it. */
+const RIVAL_SHARE = 0.4;
+
+/**
+ * Level below which nothing is taken for playing, dB full scale: above the sound of the moments that have no pitch, where
+ * there are enough of them, else far below the loud ones.
+ */
+export function soundFloorDb({ outlineDb, clarity, pitchHopSec, fineHopSec }: Features): number {
+  const loud = percentile(outlineDb, 95);
+  const perFrame = Math.round(pitchHopSec / fineHopSec);
+  const pitched = clarity.length > 0;
+  const between = pitched ? outlineDb.filter((_, g) => (clarity[Math.floor(g / perFrame)] ?? 0) < 0.5) : outlineDb;
+  const noise = between.length < 0.03 * outlineDb.length ? -100 : percentile(between, pitched ? 25 : 10);
   return Math.max(loud - 42, Math.min(noise + 8, loud - 14), -72);
+}
+
+/** The pitch of a segment as it is best heard for a written note: its own, or a rival that lies within half a semitone. */
+export function pitchFor(segment: Segment, written: number): number {
+  const rival = segment.rivals.find((each) => Math.abs(segment.midi! + each - written) < 0.5);
+  return rival === undefined || Math.abs(segment.midi! - written) < 0.5 ? segment.midi! : segment.midi! + rival;
 }
 
 /** A rise no stronger than this inside one sound may be the sound itself: a tuba's beating, a vibrato, a hall. */
@@ -62,7 +80,7 @@ export function continues(segment: Segment, before: Segment | undefined): boolea
  * @returns segments in time order; attacks placed as the contract defines them
  */
 export function pitchedSegments(features: Features): Segment[] {
-  const floor = soundFloorDb(features.levelDb);
+  const floor = soundFloorDb(features);
   const pitch = smoothedPitch(features, floor);
   const perFrame = Math.round(features.pitchHopSec / features.fineHopSec);
   const fluxBase = percentile(features.flux, 60);
@@ -120,17 +138,17 @@ function withScoopsJoined(segments: readonly Segment[]): Segment[] {
 
 /** Median-filtered pitch (MIDI) of voiced frames; 0 elsewhere. Holes of up to two frames inside one pitch are closed. */
 function smoothedPitch(features: Features, floor: number): Float32Array {
-  const { midi, clarity, levelDb } = features;
+  const { midi, clarity, outlineDb } = features;
   const perFrame = Math.round(features.pitchHopSec / features.fineHopSec);
   const voiced = midi.map((value, f) =>
-    clarity[f]! >= VOICED_CLARITY && levelDb[f * perFrame]! > floor ? value : 0,
+    clarity[f]! >= VOICED_CLARITY && outlineDb[f * perFrame]! > floor ? value : 0,
   );
   const smooth = new Float32Array(voiced.length);
   for (let f = 0; f < voiced.length; f++) {
     if (voiced[f] === 0) {
       const [left, right] = [smooth[f - 1] ?? 0, voiced[f + 1] || voiced[f + 2] || 0];
       smooth[f] =
-        left !== 0 && right !== 0 && Math.abs(left - right) < 0.5 && levelDb[f * perFrame]! > floor
+        left !== 0 && right !== 0 && Math.abs(left - right) < 0.5 && outlineDb[f * perFrame]! > floor
           ? left
           : 0;
       continue;
@@ -181,17 +199,15 @@ function isReattack(features: Features, fine: number, fluxBase: number): boolean
   const strength = flux[top] ?? 0;
   if (strength < 2.2 * fluxBase + 0.01) return false;
   for (let g = top - 8; g <= top + 8; g++) if ((flux[g] ?? 0) > strength) return false;
-  return riseDb(features.levelDb, top) >= REATTACK_DB;
+  return riseDb(features.outlineDb, top) >= REATTACK_DB;
 }
 
-/** Rise from the lowest level in the 60 ms before to the highest in the 60 ms after, dB (levels averaged over 15 ms). */
-function riseDb(levelDb: Float32Array, fine: number): number {
-  const smooth = (g: number) =>
-    ((levelDb[g - 1] ?? -100) + (levelDb[g] ?? -100) + (levelDb[g + 1] ?? -100)) / 3;
-  let low = smooth(fine);
-  for (let g = fine - 12; g <= fine; g++) low = Math.min(low, smooth(g));
+/** Rise from the lowest level in the 60 ms before to the highest in the 60 ms after, dB. */
+function riseDb(outlineDb: Float32Array, fine: number): number {
+  let low = outlineDb[fine] ?? -100;
+  for (let g = fine - 12; g <= fine; g++) low = Math.min(low, outlineDb[g] ?? -100);
   let high = -100;
-  for (let g = fine; g <= fine + 12; g++) high = Math.max(high, smooth(g));
+  for (let g = fine; g <= fine + 12; g++) high = Math.max(high, outlineDb[g] ?? -100);
   return high - low;
 }
 
@@ -204,20 +220,25 @@ function describe(
   continued: boolean,
   floor: number,
 ): Segment | null {
-  const { levelDb, clarity } = features;
+  const { levelDb, outlineDb, clarity } = features;
   const seconds = (to - from) * features.pitchHopSec;
   if (seconds < MIN_SEGMENT_SEC) return null;
   const skip = Math.min(5, Math.floor((to - from) / 4));
   const body = [...pitch.subarray(from + skip, Math.max(from + skip + 1, to - Math.min(2, skip)))];
   const midi = median(body);
-  const rise = riseDb(levelDb, from * perFrame);
+  const rise = riseDb(outlineDb, from * perFrame);
   const legato = continued && rise < 6;
   const attack = legato
     ? { fine: from * perFrame, peakDb: loudest(levelDb, from * perFrame, from * perFrame + 30) }
     : audibleAttack(levelDb, from * perFrame, to * perFrame, floor, continued);
-  const end = audibleEnd(levelDb, attack.fine, to * perFrame, floor);
+  const end = audibleEnd(outlineDb, attack.fine, to * perFrame, floor);
   let clearness = 0;
   for (let f = from; f < to; f++) clearness += clarity[f]! / (to - from);
+  const rivals = RIVAL_SEMITONES.flatMap(([bit, semitones]) => {
+    let frames = 0;
+    for (let f = from; f < to; f++) if (features.rivals[f]! & bit) frames++;
+    return frames >= RIVAL_SHARE * (to - from) ? [semitones] : [];
+  });
   return {
     onsetSec: attack.fine * features.fineHopSec,
     offsetSec: end * features.fineHopSec,
@@ -227,6 +248,7 @@ function describe(
     attackDb: rise,
     gapSec: 0,
     clarity: clearness,
+    rivals,
   };
 }
 
@@ -272,10 +294,10 @@ function audibleAttack(
 }
 
 /** Last frame before `to` (and up to 50 ms after it) that is within 20 dB of the note's body. */
-function audibleEnd(levelDb: Float32Array, from: number, to: number, floor: number): number {
-  const body = median(levelDb.subarray(from, Math.max(from + 1, to)));
+function audibleEnd(outlineDb: Float32Array, from: number, to: number, floor: number): number {
+  const body = median(outlineDb.subarray(from, Math.max(from + 1, to)));
   let end = to;
-  while (end > from + 4 && levelDb[end - 1]! < Math.max(body - AUDIBLE_DB, floor)) end--;
+  while (end > from + 4 && outlineDb[end - 1]! < Math.max(body - AUDIBLE_DB, floor)) end--;
   return end;
 }
 
@@ -284,8 +306,8 @@ function audibleEnd(levelDb: Float32Array, from: number, to: number, floor: numb
  * @returns one segment an attack, lasting until its level has fallen by 20 dB or the next attack comes
  */
 export function struckSegments(features: Features): Segment[] {
-  const { flux, levelDb, fineHopSec } = features;
-  const floor = soundFloorDb(levelDb);
+  const { flux, levelDb, outlineDb, fineHopSec } = features;
+  const floor = soundFloorDb(features);
   const base = percentile(flux, 60);
   const strong = percentile(flux, 99);
   const threshold = Math.max(0.02, base * 2.5, strong * 0.18);
@@ -294,7 +316,7 @@ export function struckSegments(features: Features): Segment[] {
     let highest = true;
     for (let h = g - 6; h <= g + 6 && highest; h++)
       if ((flux[h] ?? 0) > flux[g]! || ((flux[h] ?? 0) === flux[g]! && h < g)) highest = false;
-    if (!highest || flux[g]! < threshold || loudest(levelDb, g - 4, g + 10) < floor || riseDb(levelDb, g) < 6)
+    if (!highest || flux[g]! < threshold || loudest(levelDb, g - 4, g + 10) < floor || riseDb(outlineDb, g) < 6)
       continue;
     const { fine } = audibleAttack(levelDb, g, g + 24, floor, true);
     if (fine - (attacks.at(-1) ?? -100) >= 10) attacks.push(fine);
@@ -311,9 +333,10 @@ export function struckSegments(features: Features): Segment[] {
       midi: null,
       spread: 0,
       peakDb,
-      attackDb: riseDb(levelDb, fine),
+      attackDb: riseDb(outlineDb, fine),
       gapSec: before === undefined ? fine * fineHopSec : (fine - before) * fineHopSec,
       clarity: 1,
+      rivals: [],
     };
   });
 }
