@@ -95,10 +95,9 @@ export async function* outcomes(chosen: Source[], takesEach: number, only?: RegE
   for (const source of chosen) {
     const bank = await source.load();
     const instrument = instrumentById(source.instrument);
-    let seed = 0;
-    for (const condition of Object.keys(CONDITIONS)) {
+    for (const [place, condition] of Object.keys(CONDITIONS).entries()) {
       for (let take = 0; take < takesEach * (condition === "clean" ? 3 : 1); take++) {
-        seed++;
+        const seed = 37 * place + take + 1;
         const ways = Object.keys(WAYS);
         const way = ways[(seed + SOURCES.indexOf(source)) % ways.length]!;
         if (only && !only.test(`${source.name}/${condition}/${way}/${seed}`)) continue;

@@ -38,6 +38,9 @@ const SCOOP_SEC = 0.16;
 /** A re-attack shows as a dip of at least this much with a rise in the spectrum. */
 const REATTACK_DB = 2.5;
 
+/** The contract lets a reference be heard up to about 20 dB below the player; so far below, and a little less, it is not the player. */
+const BACKGROUND_DB = 17;
+
 /** A rival pitch counts when so many of the frames allow it. */
 const RIVAL_SHARE = 0.4;
 
@@ -110,12 +113,26 @@ export function pitchedSegments(features: Features): Segment[] {
     lastVoiced = end;
     f = end;
   }
-  const notes = withScoopsJoined(segments);
+  const notes = withScoopsJoined(segments.filter(nearEnough(segments)));
   notes.forEach((note, i) => {
     const before = notes[i - 1];
     note.gapSec = before ? Math.max(0, note.onsetSec - before.offsetSec) : note.onsetSec;
   });
   return notes;
+}
+
+/**
+ * Whether a segment is the player's: what lies far below the usual loudness comes from somewhere else, a play-along from
+ * earphones or somebody practising next door.
+ */
+function nearEnough(segments: readonly Segment[]): (segment: Segment) => boolean {
+  const byLevel = [...segments].sort((a, b) => b.peakDb - a.peakDb);
+  const seconds = (some: readonly Segment[]) =>
+    some.reduce((sum, segment) => sum + segment.offsetSec - segment.onsetSec, 0);
+  const half = seconds(byLevel) / 2;
+  let sum = 0;
+  const usual = byLevel.find((segment) => (sum += segment.offsetSec - segment.onsetSec) >= half)?.peakDb ?? 0;
+  return (segment) => segment.peakDb > usual - BACKGROUND_DB;
 }
 
 /** A short unsettled start that runs into the same note without a new attack is the beginning of that note. */
