@@ -6,8 +6,9 @@ import { listenByEar } from "./by-ear";
 import { extractFeatures, type Features, type PitchReach } from "./features";
 import { judge, round } from "./judge";
 import { heldTones, judgeLongTones, measureLongTone } from "./long-tone";
-import { pitchedSegments, type Segment, struckSegments } from "./segments";
+import { pitchedSegments, type Segment, soundFloorDb } from "./segments";
 import { percentile } from "./statistics";
+import { barSegments, struckSegments } from "./strikes";
 import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
@@ -44,12 +45,14 @@ export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Ass
   if (score.catalogued) return assessByEar(score, pcm, line.bpm, options);
   const mode: Mode = options.mode ?? (line.notes.every((note) => note.midi === null) ? "rhythm" : "melody");
 
-  const features = extractFeatures(pcm, mode === "rhythm" ? null : pitchReach(line, options.instrumentId));
+  const reach = mode === "rhythm" ? null : pitchReach(line, options.instrumentId);
+  const features = extractFeatures(pcm, reach);
   if (percentile(features.levelDb, 98) < TOO_QUIET_DB) return unassessed("too-quiet");
-  if (mode === "rhythm") return assessRhythm(line, features, options);
+  if (!reach) return assessRhythm(line, features, options);
 
-  const segments = pitchedSegments(features);
-  if (!soundsLikeMusic(segments, features)) return unassessed("no-music");
+  const segments = reach.struckBars ? barSegments(features, reach) : pitchedSegments(features);
+  if (!(reach.struckBars ? strokesOnBars(segments) : soundsLikeMusic(segments, features)))
+    return unassessed("no-music");
   return mode === "longtone"
     ? assessLongTones(line, segments, features, options)
     : assessMelody(line, segments, features, options);
@@ -86,10 +89,16 @@ function assessMelody(
 function assessByEar(score: Score, pcm: Pcm, askedBpm: number, options: AssessOptions): Assessment {
   const instrument = options.instrumentId ? instrumentById(options.instrumentId) : null;
   const struck = score.parts[0].clef === "percussion" || instrument?.ranges === null;
-  const features = extractFeatures(pcm, struck ? null : wholeReach(instrument));
+  const reach = struck ? null : wholeReach(instrument);
+  const features = extractFeatures(pcm, reach);
   if (percentile(features.levelDb, 98) < TOO_QUIET_DB) return unassessed("too-quiet");
-  const segments = struck ? struckSegments(features) : pitchedSegments(features);
-  if (struck ? segments.length < 2 : !soundsLikeMusic(segments, features)) return unassessed("no-music");
+  const segments = !reach
+    ? struckSegments(features)
+    : reach.struckBars
+      ? barSegments(features, reach)
+      : pitchedSegments(features);
+  if (!reach ? segments.length < 2 : reach.struckBars ? !strokesOnBars(segments) : !soundsLikeMusic(segments, features))
+    return unassessed("no-music");
   const byEar = listenByEar(segments, features, askedBpm);
   return {
     ...unassessed("assessed"),
@@ -188,15 +197,21 @@ function pitchReach(line: Timeline, instrumentId: string | undefined): PitchReac
   };
 }
 
+/** Bars keep the pitch they were struck with; most sudden sounds of a room have none. */
+function strokesOnBars(segments: readonly Segment[]): boolean {
+  const clear = segments.filter((segment) => segment.spread < 0.25 && segment.clarity > 0.5);
+  return clear.length >= 2 && clear.length >= 0.4 * segments.length;
+}
+
 /** Playing holds steady pitches for a good part of its sounding time; speech glides and noise has none. */
 function soundsLikeMusic(segments: readonly Segment[], features: Features): boolean {
   const steady = segments.filter(
     (segment) => segment.spread < 0.25 && lasting(segment) >= 0.09 && segment.clarity > 0.8,
   );
   const steadySec = steady.reduce((sum, segment) => sum + lasting(segment), 0);
-  const loud = percentile(features.levelDb, 95) - 30;
+  const loud = Math.max(percentile(features.levelDb, 95) - 30, soundFloorDb(features));
   let soundingSec = 0;
-  for (const level of features.levelDb) if (level > loud) soundingSec += features.fineHopSec;
+  for (const level of features.outlineDb) if (level > loud) soundingSec += features.fineHopSec;
   return steadySec >= 0.5 && steadySec >= 0.3 * soundingSec;
 }
 

@@ -1,7 +1,7 @@
 import FFT from "fft.js";
 import { halveRate, type Pcm, resample } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
-import { makeBarPitchFinder, makePitchFinder, RIVAL_SEMITONES } from "./pitch";
+import { makePitchFinder, RIVAL_SEMITONES } from "./pitch";
 
 /** Recordings are halved in rate down to no less than this, Hz; slower ones are brought up to UPSAMPLED_RATE. */
 const LEAST_RATE = 20_000;
@@ -21,7 +21,6 @@ const MOST_HALVINGS = 2;
 /** A pitch frame holds this many periods of the lowest pitch, and lasts at least this long. */
 const PERIODS_A_FRAME = 2.6;
 const SHORTEST_FRAME_SEC = 0.046;
-const BAR_FRAME = 2048;
 /** A heard pitch this near a written one is taken for it when octaves are settled, semitones. */
 const NEAR_WRITTEN = 0.75;
 /** Above this nothing a beginner plays has its fundamental, Hz. */
@@ -31,7 +30,7 @@ const HIGHEST_HZ = 4500;
 export interface PitchReach {
   lowest: number;
   highest: number;
-  /** Bells and the like: ringing, inharmonic. */
+  /** Bells and the like, ringing and inharmonic: no pitch track, see `barSegments`. */
   struckBars?: boolean;
   /** Pitches the line contains; where a frame may be heard in two octaves, the one that is written here is taken. */
   expected?: readonly number[];
@@ -40,6 +39,8 @@ export interface PitchReach {
 /** Fixed-hop features of a take. Frame f of the pitch track is centred on f * pitchHopSec, of the fine curves on f * fineHopSec. */
 export interface Features {
   durationSec: number;
+  /** The take at the rate it is analysed at. */
+  sound: Pcm;
   fineHopSec: number;
   pitchHopSec: number;
   /** RMS level of 5 ms, dB relative to full scale, -100 at least. */
@@ -70,11 +71,12 @@ export function extractFeatures(pcm: Pcm, reach: PitchReach | null): Features {
   const hop = Math.round(FINE_HOP_SEC * sound.sampleRate);
   const fineFrames = Math.max(1, Math.floor(sound.samples.length / hop));
   const levelDb = levels(sound.samples, fineFrames, hop);
-  const pitch = reach
+  const pitch = reach && !reach.struckBars
     ? pitchTrack(sound, hop, levelDb, reach)
     : { midi: new Float32Array(0), clarity: new Float32Array(0), rivals: new Uint8Array(0) };
   return {
     durationSec: pcm.samples.length / pcm.sampleRate,
+    sound,
     fineHopSec: hop / sound.sampleRate,
     pitchHopSec: (hop * FINE_PER_PITCH) / sound.sampleRate,
     levelDb,
@@ -158,7 +160,6 @@ function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: Pitch
   let source = sound;
   let halvings = 0;
   while (
-    !reach.struckBars &&
     halvings < MOST_HALVINGS &&
     source.sampleRate / 2 >= SAMPLES_A_PERIOD * highestHz
   ) {
@@ -166,12 +167,8 @@ function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: Pitch
     halvings++;
   }
   const { samples, sampleRate } = source;
-  const size = reach.struckBars
-    ? BAR_FRAME
-    : powerOfTwo(Math.max(SHORTEST_FRAME_SEC, PERIODS_A_FRAME / lowestHz) * sampleRate);
-  const find = reach.struckBars
-    ? makeBarPitchFinder(size, sampleRate, lowestHz, highestHz)
-    : makePitchFinder(size, sampleRate, lowestHz);
+  const size = powerOfTwo(Math.max(SHORTEST_FRAME_SEC, PERIODS_A_FRAME / lowestHz) * sampleRate);
+  const find = makePitchFinder(size, sampleRate, lowestHz);
   const frames = Math.ceil(levelDb.length / FINE_PER_PITCH);
   const midi = new Float32Array(frames);
   const clarity = new Float32Array(frames);

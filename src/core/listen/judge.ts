@@ -30,6 +30,9 @@ const STOPPED_NOTES = 3;
 /** Fewer matched notes in a row say nothing about which piece it is. */
 const SHORTEST_PASS = 4;
 
+/** A pass that matches so much of the line is the line. */
+const WHOLE_LINE = 0.7;
+
 export interface Judgement {
   notes: NoteVerdict[];
   extras: Assessment["extras"];
@@ -66,7 +69,7 @@ export function judge(
   const { notes } = line;
   const instrument = options.instrumentId ? instrumentById(options.instrumentId) : undefined;
   const passes = splitPasses(alignment.matches);
-  const chosen = chooseMatches(passes, notes.length);
+  const chosen = chooseMatches(passes, notes);
   const breaks: TakeBreak[] = restarts(passes, notes, segments);
   const heard = hear(chosen, notes, segments, features, alignment.secPerQuarter, tuningCents);
   breaks.push(...splitAtHesitations(heard, notes, alignment.secPerQuarter, line.beatQuarters));
@@ -129,16 +132,18 @@ function explainedShare(
         const played = heard.onsetSec - segments[before.segment]!.onsetSec;
         if (Math.abs(played - expected) > 0.12 + 0.2 * expected) return;
       }
-      if (before?.segment !== segment) explained += seconds(heard);
+      if (before?.segment === segment) return;
+      explained += seconds(heard);
+      // A sound that wavers is heard in several stretches.
+      for (let next = segment + 1; continues(segments[next], segments[next - 1]); next++)
+        explained += seconds(segments[next]!);
     });
   }
-  return (
-    explained /
-    Math.max(
-      0.001,
-      segments.reduce((sum, segment) => sum + seconds(segment), 0),
-    )
-  );
+  const total = (some: readonly Segment[]) => some.reduce((sum, segment) => sum + seconds(segment), 0);
+  // Talk before or after a row that covers most of the line is not held against it.
+  const row = passes.find((pass) => pass.length >= WHOLE_LINE * notes.length);
+  const counted = row ? segments.slice(passes[0]![0]!.segment, passes.at(-1)!.at(-1)!.segment + 1) : segments;
+  return explained / Math.max(0.001, total(counted));
 }
 
 function splitPasses(matches: readonly Match[]): Match[][] {
@@ -151,15 +156,21 @@ function splitPasses(matches: readonly Match[]): Match[][] {
 }
 
 /** The best complete pass where there is one, else for every note the last pass that reached it. */
-function chooseMatches(passes: readonly Match[][], noteCount: number): (Match & { pass: number })[] {
+function chooseMatches(passes: readonly Match[][], notes: readonly SoundingNote[]): (Match & { pass: number })[] {
   const complete = passes
     .map((pass, index) => ({ pass, index }))
-    .filter(({ pass }) => pass.length >= 0.9 * noteCount);
+    .filter(({ pass }) => pass.length >= 0.9 * notes.length);
   const best = complete.sort((a, b) => b.pass.length - a.pass.length || b.index - a.index)[0];
   const byNote = new Map<number, Match & { pass: number }>();
+  // Who begins again does so at a bar line.
+  const barStart = (note: number) => {
+    let first = note;
+    while (first > 0 && notes[first - 1]!.measure === notes[note]!.measure) first--;
+    return first;
+  };
   const take = (pass: readonly Match[], index: number) => {
     // What a later pass went over and left out was missed, also when an earlier one had it.
-    for (let note = pass[0]!.note; note <= pass.at(-1)!.note; note++) byNote.delete(note);
+    for (let note = barStart(pass[0]!.note); note <= pass.at(-1)!.note; note++) byNote.delete(note);
     for (const match of pass) byNote.set(match.note, { ...match, pass: index });
   };
   passes.forEach(take);
@@ -218,8 +229,8 @@ function hear(
     // A sound that wavers is heard in several stretches: the note lasts until the last one ends.
     for (let next = match.segment + 1; !used.has(next); next++) {
       const tail = segments[next];
-      if (!tail || !continues(tail, segments[next - 1])) break;
-      own.offsetSec = tail.offsetSec;
+      if (!continues(tail, segments[next - 1])) break;
+      own.offsetSec = tail!.offsetSec;
     }
     if (before && before.segment === match.segment) {
       const previous = heard[before.note]!;

@@ -25,7 +25,7 @@ export interface Segment {
 }
 
 /** The contract's word for audible: within this many dB of the attack's peak. */
-const AUDIBLE_DB = 20;
+export const AUDIBLE_DB = 20;
 const VOICED_CLARITY = 0.72;
 const MIN_SEGMENT_SEC = 0.05;
 /** A new pitch must differ by this many semitones for at least this many pitch frames. */
@@ -67,8 +67,9 @@ export function pitchFor(segment: Segment, written: number): number {
 const WEAK_ATTACK_DB = 8;
 
 /** Whether a segment may be the one before going on: the same pitch, no silence between, no clear attack. */
-export function continues(segment: Segment, before: Segment | undefined): boolean {
+export function continues(segment: Segment | undefined, before: Segment | undefined): boolean {
   return (
+    segment !== undefined &&
     before !== undefined &&
     segment.midi !== null &&
     before.midi !== null &&
@@ -125,7 +126,7 @@ export function pitchedSegments(features: Features): Segment[] {
  * Whether a segment is the player's: what lies far below the usual loudness comes from somewhere else, a play-along from
  * earphones or somebody practising next door.
  */
-function nearEnough(segments: readonly Segment[]): (segment: Segment) => boolean {
+export function nearEnough(segments: readonly Segment[]): (segment: Segment) => boolean {
   const byLevel = [...segments].sort((a, b) => b.peakDb - a.peakDb);
   const seconds = (some: readonly Segment[]) =>
     some.reduce((sum, segment) => sum + segment.offsetSec - segment.onsetSec, 0);
@@ -220,7 +221,7 @@ function isReattack(features: Features, fine: number, fluxBase: number): boolean
 }
 
 /** Rise from the lowest level in the 60 ms before to the highest in the 60 ms after, dB. */
-function riseDb(outlineDb: Float32Array, fine: number): number {
+export function riseDb(outlineDb: Float32Array, fine: number): number {
   let low = outlineDb[fine] ?? -100;
   for (let g = fine - 12; g <= fine; g++) low = Math.min(low, outlineDb[g] ?? -100);
   let high = -100;
@@ -269,7 +270,7 @@ function describe(
   };
 }
 
-function loudest(levelDb: Float32Array, from: number, to: number): number {
+export function loudest(levelDb: Float32Array, from: number, to: number): number {
   let top = -100;
   for (let g = from; g < to && g < levelDb.length; g++) top = Math.max(top, levelDb[g]!);
   return top;
@@ -281,7 +282,7 @@ const LONGEST_RISE = { afterSilence: 40, inRun: 16 };
 const FOREIGN_DIP_DB = { afterSilence: 10, inRun: 4 };
 
 /** First 5 ms frame, going back from the attack's peak, whose level is within 20 dB of it and belongs to the same rise. */
-function audibleAttack(
+export function audibleAttack(
   levelDb: Float32Array,
   around: number,
   to: number,
@@ -316,44 +317,4 @@ function audibleEnd(outlineDb: Float32Array, from: number, to: number, floor: nu
   let end = to;
   while (end > from + 4 && outlineDb[end - 1]! < Math.max(body - AUDIBLE_DB, floor)) end--;
   return end;
-}
-
-/**
- * Attacks of unpitched playing: claps, taps, snare.
- * @returns one segment an attack, lasting until its level has fallen by 20 dB or the next attack comes
- */
-export function struckSegments(features: Features): Segment[] {
-  const { flux, levelDb, outlineDb, fineHopSec } = features;
-  const floor = soundFloorDb(features);
-  const base = percentile(flux, 60);
-  const strong = percentile(flux, 99);
-  const threshold = Math.max(0.02, base * 2.5, strong * 0.18);
-  const attacks: number[] = [];
-  for (let g = 2; g + 2 < flux.length; g++) {
-    let highest = true;
-    for (let h = g - 6; h <= g + 6 && highest; h++)
-      if ((flux[h] ?? 0) > flux[g]! || ((flux[h] ?? 0) === flux[g]! && h < g)) highest = false;
-    if (!highest || flux[g]! < threshold || loudest(levelDb, g - 4, g + 10) < floor || riseDb(outlineDb, g) < 6)
-      continue;
-    const { fine } = audibleAttack(levelDb, g, g + 24, floor, true);
-    if (fine - (attacks.at(-1) ?? -100) >= 10) attacks.push(fine);
-  }
-  return attacks.map((fine, i) => {
-    const limit = Math.min(attacks[i + 1] ?? levelDb.length, fine + 400);
-    const peakDb = loudest(levelDb, fine, Math.min(limit, fine + 16));
-    let end = fine + 2;
-    while (end < limit && levelDb[end]! > Math.max(peakDb - AUDIBLE_DB, floor)) end++;
-    const before = attacks[i - 1];
-    return {
-      onsetSec: fine * fineHopSec,
-      offsetSec: end * fineHopSec,
-      midi: null,
-      spread: 0,
-      peakDb,
-      attackDb: riseDb(outlineDb, fine),
-      gapSec: before === undefined ? fine * fineHopSec : (fine - before) * fineHopSec,
-      clarity: 1,
-      rivals: [],
-    };
-  });
 }
