@@ -57,6 +57,7 @@ export class Tally {
         );
       if (!truth || error || !said || said.verdict !== "ok" || said.onset === null) continue;
       const off = 1000 * (said.onset - truth.atSec - delaySec);
+      if (Math.abs(off) > 50) tell?.(`onset off ${off.toFixed(0)} #${note.index} ${note.midi} ${truth.slurred ? "smooth" : ""} truth ${(truth.atSec + delaySec).toFixed(3)} timing ${said.timing}`);
       (truth.slurred ? this.slurredOnsets : this.onsets).push(Math.abs(off));
       this.cents.push(Math.abs(said.cents! - 100 * (truth.midi - note.midi!)));
       const misplaced = Math.abs(truth.placedMs) > 100;

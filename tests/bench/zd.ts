@@ -5,7 +5,7 @@ import { CONDITIONS } from "../support/conditions";
 import { timeline } from "../../src/core/score";
 import { instrumentById } from "../../src/core/music";
 const src = process.argv[2]!, only = new RegExp(process.argv[3]!);
-for await (const o of outcomes(SOURCES.filter(s => s.name === src), 40, only)) {
+let once = 0; for await (const o of outcomes(SOURCES.filter(s => s.name === src), 40, only)) { if (once++) break;
   const line = timeline(o.part);
   console.log(o.source, o.condition, o.way, o.seed, JSON.stringify(o.result.take), "true bpm", o.take.bpm.toFixed(1), JSON.stringify(o.take.breaks));
   const bank = await SOURCES.find(s => s.name === src)!.load();

@@ -4,7 +4,7 @@ import { CONDITIONS } from "../support/conditions";
 import { timeline } from "../../src/core/score";
 import { instrumentById } from "../../src/core/music";
 const src = process.argv[2]!, only = new RegExp(process.argv[3]!), from = Number(process.argv[4]), to = Number(process.argv[5]);
-for await (const o of outcomes(SOURCES.filter(s => s.name === src), 40, only)) {
+let once = 0; for await (const o of outcomes(SOURCES.filter(s => s.name === src), 40, only)) { if (once++) break;
   const line = timeline(o.part);
   const bank = await SOURCES.find(s => s.name === src)!.load();
   const heard = CONDITIONS[o.condition]!({ take: o.take, part: o.part, instrument: instrumentById(SOURCES.find(s => s.name === src)!.instrument), bank, askedBpm: 0, seed: o.seed });

@@ -222,7 +222,7 @@ function hear(
       cracked: false,
     };
     const crack = segments[match.segment - 1];
-    if (crack && !used.has(match.segment - 1) && isCrack(crack, segment)) {
+    if (crack && !used.has(match.segment - 1) && isCrack(crack, segment, segments[match.segment - 2])) {
       own.onsetSec = crack.onsetSec;
       own.cracked = true;
     }
@@ -253,8 +253,11 @@ function hear(
   return heard;
 }
 
-function isCrack(crack: Segment, note: Segment): boolean {
+/** A short wrong start that runs into the note, and is not the end of the note before, perhaps heard an octave off. */
+function isCrack(crack: Segment, note: Segment, before: Segment | undefined): boolean {
   if (crack.midi === null || note.midi === null) return false;
+  const away = before && crack.gapSec < 0.06 ? Math.abs(crack.midi - before.midi!) : 6;
+  if (away < 0.8 || Math.abs(away - 12) < 0.8) return false;
   return (
     crack.offsetSec - crack.onsetSec < CRACK_SEC &&
     note.onsetSec - crack.offsetSec < 0.04 &&

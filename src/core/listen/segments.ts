@@ -44,17 +44,24 @@ const BACKGROUND_DB = 17;
 /** A rival pitch counts when so many of the frames allow it. */
 const RIVAL_SHARE = 0.4;
 
+/** The loudest 5 ms of a room's noise lie so far above its usual level. */
+const ABOVE_ROOM_DB = 5;
+
 /**
  * Level below which nothing is taken for playing, dB full scale: above the sound of the moments that have no pitch, where
  * there are enough of them, else far below the loud ones.
  */
-export function soundFloorDb({ outlineDb, clarity, pitchHopSec, fineHopSec }: Features): number {
-  const loud = percentile(outlineDb, 95);
+export function soundFloorDb(features: Features): number {
+  const loud = percentile(features.outlineDb, 95);
+  return Math.max(loud - 42, Math.min(roomDb(features, 25) + 8, loud - 14), -72);
+}
+
+/** Level of the moments without pitch, where there are enough of them: a percentile, dB full scale. */
+function roomDb({ outlineDb, clarity, pitchHopSec, fineHopSec }: Features, p: number): number {
   const perFrame = Math.round(pitchHopSec / fineHopSec);
-  const pitched = clarity.length > 0;
-  const between = pitched ? outlineDb.filter((_, g) => (clarity[Math.floor(g / perFrame)] ?? 0) < 0.5) : outlineDb;
-  const noise = between.length < 0.03 * outlineDb.length ? -100 : percentile(between, pitched ? 25 : 10);
-  return Math.max(loud - 42, Math.min(noise + 8, loud - 14), -72);
+  if (clarity.length === 0) return percentile(outlineDb, 10);
+  const between = outlineDb.filter((_, g) => (clarity[Math.floor(g / perFrame)] ?? 0) < 0.5);
+  return between.length < 0.03 * outlineDb.length ? -100 : percentile(between, p);
 }
 
 /** The pitch of a segment as it is best heard for a written note: its own, or a rival that lies within half a semitone. */
@@ -85,6 +92,8 @@ export function continues(segment: Segment | undefined, before: Segment | undefi
  */
 export function pitchedSegments(features: Features): Segment[] {
   const floor = soundFloorDb(features);
+  // What a note has to rise above before it can be said to begin.
+  const hum = Math.max(floor - 6, roomDb(features, 50) + ABOVE_ROOM_DB);
   const pitch = smoothedPitch(features, floor);
   const perFrame = Math.round(features.pitchHopSec / features.fineHopSec);
   const fluxBase = percentile(features.flux, 60);
@@ -99,19 +108,18 @@ export function pitchedSegments(features: Features): Segment[] {
     let end = f;
     while (end < pitch.length && pitch[end] !== 0) end++;
     const cuts = [f, ...cutsInRun(features, pitch, f, end, perFrame, fluxBase), end];
+    // Where the next note began to sound: with the piece before it, when that was too short to be a note.
+    let began = f;
+    let inRun = false;
     for (let i = 0; i + 1 < cuts.length; i++) {
-      const segment = describe(
-        features,
-        pitch,
-        cuts[i]!,
-        cuts[i + 1]!,
-        perFrame,
-        i > 0 || f - lastVoiced < RUN_GAP_FRAMES,
-        floor,
-      );
-      if (segment) segments.push(segment);
+      const [from, to] = [cuts[i]!, cuts[i + 1]!];
+      if ((to - from) * features.pitchHopSec < MIN_SEGMENT_SEC) continue;
+      const continued = inRun || began - lastVoiced < RUN_GAP_FRAMES;
+      segments.push(describe(features, pitch, { began, from, to }, perFrame, continued, { floor, hum }));
+      began = to;
+      inRun = true;
     }
-    lastVoiced = end;
+    if (inRun) lastVoiced = end;
     f = end;
   }
   const notes = withScoopsJoined(segments.filter(nearEnough(segments)));
@@ -232,23 +240,21 @@ export function riseDb(outlineDb: Float32Array, fine: number): number {
 function describe(
   features: Features,
   pitch: Float32Array,
-  from: number,
-  to: number,
+  { began, from, to }: { began: number; from: number; to: number },
   perFrame: number,
   continued: boolean,
-  floor: number,
-): Segment | null {
+  { floor, hum }: { floor: number; hum: number },
+): Segment {
   const { levelDb, outlineDb, clarity } = features;
-  const seconds = (to - from) * features.pitchHopSec;
-  if (seconds < MIN_SEGMENT_SEC) return null;
   const skip = Math.min(5, Math.floor((to - from) / 4));
   const body = [...pitch.subarray(from + skip, Math.max(from + skip + 1, to - Math.min(2, skip)))];
   const midi = median(body);
-  const rise = riseDb(outlineDb, from * perFrame);
+  const start = began * perFrame;
+  const rise = riseDb(outlineDb, start);
   const legato = continued && rise < 6;
   const attack = legato
-    ? { fine: from * perFrame, peakDb: loudest(levelDb, from * perFrame, from * perFrame + 30) }
-    : audibleAttack(levelDb, from * perFrame, to * perFrame, floor, continued);
+    ? { fine: start, peakDb: loudest(levelDb, start, start + 30) }
+    : audibleAttack(levelDb, start, to * perFrame, hum, continued);
   const end = audibleEnd(outlineDb, attack.fine, to * perFrame, floor);
   let clearness = 0;
   for (let f = from; f < to; f++) clearness += clarity[f]! / (to - from);
@@ -276,17 +282,20 @@ export function loudest(levelDb: Float32Array, from: number, to: number): number
   return top;
 }
 
-/** How far before its first clear pitch a note may already sound, in fine frames: 200 ms after silence, 80 ms in a run. */
-const LONGEST_RISE = { afterSilence: 40, inRun: 16 };
+/** How far before its first clear pitch a note may already sound, in fine frames: 200 ms after silence, 180 ms in a run. */
+const LONGEST_RISE = { afterSilence: 40, inRun: 36 };
 /** A dip of so many dB, going back, belongs to the note before; after silence a burst of air may dip more. */
 const FOREIGN_DIP_DB = { afterSilence: 10, inRun: 4 };
 
-/** First 5 ms frame, going back from the attack's peak, whose level is within 20 dB of it and belongs to the same rise. */
+/**
+ * First 5 ms frame, going back from the attack's peak, whose level is within 20 dB of it and belongs to the same rise.
+ * @param hum  what is softer is the room, dB full scale
+ */
 export function audibleAttack(
   levelDb: Float32Array,
   around: number,
   to: number,
-  floor: number,
+  hum: number,
   continued: boolean,
 ): { fine: number; peakDb: number } {
   const place = continued ? "inRun" : "afterSilence";
@@ -300,7 +309,7 @@ export function audibleAttack(
   const outline = (g: number) => loudest(levelDb, Math.max(0, g - 2), g + 3);
   for (let g = peak; g > Math.max(0, around - LONGEST_RISE[place]); g--) {
     if (outline(g) < outline(lowest)) lowest = g;
-    if (outline(g) < peakDb - AUDIBLE_DB || outline(g) < floor - 6) return { fine, peakDb };
+    if (outline(g) < peakDb - AUDIBLE_DB || outline(g) < hum) return { fine, peakDb };
     if (outline(g) > outline(lowest) + FOREIGN_DIP_DB[place]) return { fine: lowest, peakDb };
     if (levelDb[g]! >= peakDb - AUDIBLE_DB) fine = g;
   }

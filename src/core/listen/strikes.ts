@@ -116,7 +116,7 @@ function strokes(features: Features, leastRiseDb: number): Segment[] {
       if ((flux[h] ?? 0) > flux[g]! || ((flux[h] ?? 0) === flux[g]! && h < g)) highest = false;
     if (!highest || flux[g]! < threshold || loudest(levelDb, g - 4, g + 10) < floor || riseDb(outlineDb, g) < leastRiseDb)
       continue;
-    const { fine } = audibleAttack(levelDb, g, g + 24, floor, true);
+    const { fine } = audibleAttack(levelDb, g, g + 24, floor - 6, true);
     if (fine - (attacks.at(-1) ?? -100) >= LEAST_GAP) attacks.push(fine);
   }
   return attacks.map((fine, i) => {
