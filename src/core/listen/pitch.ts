@@ -22,8 +22,8 @@ export const RIVAL_SEMITONES: readonly [bit: number, semitones: number][] = [
   [RIVAL.triple, -19.02],
   [RIVAL.third, 19.02],
 ];
-/** A longer period is a rival when it takes this share of what the shorter one leaves unexplained, and no less than so much. */
-const LONGER_TAKES = { share: 0.5, least: 0.012 };
+/** A longer period is a rival when it takes half of what the shorter one leaves unexplained, within these bounds (noise leaves much). */
+const LONGER_TAKES = { share: 0.5, least: 0.012, most: 0.02 };
 /** A shorter period is a rival from this height on: strong even partials, weak odd ones. */
 const SHORTER_FROM = 0.72;
 
@@ -93,7 +93,7 @@ export function makePitchFinder(
 function rivalsOf(nsdf: Float64Array, maxLag: number, period: number, height: number): number {
   const longer = (times: number) => {
     const rest = 1 - height;
-    return heightNear(nsdf, maxLag, times * period) - height >= Math.max(LONGER_TAKES.least, LONGER_TAKES.share * rest);
+    return heightNear(nsdf, maxLag, times * period) - height >= Math.max(LONGER_TAKES.least, Math.min(LONGER_TAKES.most, LONGER_TAKES.share * rest));
   };
   const shorter = (times: number) => heightNear(nsdf, maxLag, period / times) >= SHORTER_FROM;
   return (
