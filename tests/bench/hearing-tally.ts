@@ -60,6 +60,11 @@ export class Tally {
       if (Math.abs(off) > 50) tell?.(`onset off ${off.toFixed(0)} #${note.index} ${note.midi} ${truth.slurred ? "smooth" : ""} truth ${(truth.atSec + delaySec).toFixed(3)} timing ${said.timing}`);
       (truth.slurred ? this.slurredOnsets : this.onsets).push(Math.abs(off));
       this.cents.push(Math.abs(said.cents! - 100 * (truth.midi - note.midi!)));
+      if ((truth.length !== "ok") !== (said.length !== "ok")) tell?.(`length #${note.index} ${note.midi} true ${truth.length} said ${said.length} ${said.lengthRatio} on ${said.onset} off ${said.offset} truth ${(truth.atSec + delaySec).toFixed(2)}-${(truth.endSec + delaySec).toFixed(2)}`);
+      const broken = (flags: readonly string[]) => flags.filter((flag) => flag.includes("slur")).join();
+      if (note.slurred && broken(truth.flags) !== broken(said.flags)) tell?.(`joint #${note.index} ${note.midi} true ${broken(truth.flags)} said ${broken(said.flags)} on ${said.onset} truth ${(truth.atSec + delaySec).toFixed(2)}`);
+      if (truth.flags.includes("cracked-attack") !== said.flags.includes("cracked-attack")) tell?.(`crack #${note.index} ${note.midi} true ${truth.flags.join()} said ${said.flags.join()} on ${said.onset} truth ${(truth.atSec + delaySec).toFixed(2)}`);
+      if ((Math.abs(truth.placedMs) > 100) !== (said.timing !== "ok" && said.timing !== null)) tell?.(`time #${note.index} true ${truth.placedMs.toFixed(0)} said ${said.timing} ${said.timingMs} onset off ${off.toFixed(0)}`);
       const misplaced = Math.abs(truth.placedMs) > 100;
       count(this.timing, misplaced, said.timing !== "ok" && said.timing !== null);
       count(this.lengths, truth.length !== "ok", said.length !== "ok" && said.length !== null);

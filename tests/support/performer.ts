@@ -118,7 +118,7 @@ export function perform(part: Score, bank: Bank, askedBpm: number, instrument: I
   let end = 0;
   const passage = (from: number, to: number, startSec: number, counts: boolean, tell = true) => {
     let shift = startSec - warp(notes[from]?.onsetSec ?? 0);
-    let before: { endSec: number; midi: number } | undefined;
+    let before: Before | undefined;
     for (let place = from; place < to; place++) {
       const note = notes[place]!;
       if (counts && place === playing.pauseAfter) {
@@ -141,7 +141,7 @@ export function perform(part: Score, bank: Bank, askedBpm: number, instrument: I
         mistakes: tell,
       });
       end = Math.max(end, played.truth.endSec);
-      before = { endSec: played.truth.endSec, midi: played.truth.midi };
+      before = { endSec: played.truth.endSec, midi: played.truth.midi, joint: played.joint };
       if (counts) take.played.push(played.truth);
       if (played.extra) take.extras.push(played.extra);
     }
@@ -191,11 +191,19 @@ interface Sound {
   first?: PlayedTruth[];
 }
 
+/** How a slurred note is joined to the one before. */
+type Joint = "smooth" | "tongued" | "breath";
+interface Before {
+  endSec: number;
+  midi: number;
+  joint: Joint;
+}
+
 interface Place {
   atSec: number;
   untilSec: number;
   restAfter: boolean;
-  before: { endSec: number; midi: number } | undefined;
+  before: Before | undefined;
   instrument: Instrument;
   mistakes: boolean;
 }
@@ -219,11 +227,11 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
   const target = (wrong?.midi ?? note.midi!) + playing.tuningCents / 100;
   const again = Boolean(place.before && Math.abs(place.before.midi - target) < 0.5);
   const joined = Boolean(place.before) && !again && !rings && (playing.legato || note.slurred);
-  const broken = joined && note.slurred && chance(playing.breaths);
-  const tongued = joined && note.slurred && !broken && chance(playing.reTongued);
+  const broken = joined && note.slurred && place.before!.joint === "breath";
+  const tongued = joined && note.slurred && place.before!.joint === "tongued";
   if (broken) {
     flags.push("breath-in-slur");
-    atSec = Math.max(atSec, place.before!.endSec + 0.02);
+    atSec = Math.max(atSec, place.before!.endSec + 0.14);
   } else if (tongued) flags.push("re-tongued-slur");
   const smooth = joined && !broken && !tongued;
   let until = place.untilSec;
@@ -240,8 +248,11 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
       length = "long";
     }
   }
-  if (notes[index + 1] && nextSlurred && playing.breaths > 0 && until - atSec > 0.4 && random() < playing.breaths)
-    until -= 0.18;
+  let joint: Joint = "smooth";
+  if (nextSlurred && until - atSec > 0.4 && chance(playing.breaths)) joint = "breath";
+  else if (nextSlurred && chance(playing.reTongued)) joint = "tongued";
+  if (joint === "breath") until -= 0.18;
+  else if (joint === "tongued") until -= Math.max(0.03, playing.gapSec);
   else if (length !== "short" && !nextSlurred && (!playing.legato || notes[index + 1]?.midi === note.midi))
     until -= playing.gapSec;
   until = Math.max(until, atSec + 0.09);
@@ -282,7 +293,7 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
     slurred: smooth,
   };
   (sound.first ??= [])[index] ??= truth;
-  return { truth, extra };
+  return { truth, extra, joint };
 }
 
 function wrongNote(note: SoundingNote, instrument: Instrument, random: () => number): { kind: Kind; midi: number } {

@@ -83,7 +83,7 @@ export function judge(
   });
   const beat = ownBeat(points, alignment.secPerQuarter);
   const verdicts = notes.map((note, i) =>
-    verdictOf(note, heard[i], heard[i + 1], beat, pointOf.get(i), tuningCents, options, instrument),
+    verdictOf(note, heard[i], heard[i + 1], heard[i - 1], beat, pointOf.get(i), tuningCents, options, instrument),
   );
 
   const lastHeard = heard.findLastIndex(Boolean);
@@ -226,6 +226,7 @@ function hear(
       own.onsetSec = crack.onsetSec;
       own.cracked = true;
     }
+    own.cracked ||= cracksOpen(features, segment, segments[match.segment - 1], tuningCents / 100);
     // A sound that wavers is heard in several stretches: the note lasts until the last one ends.
     for (let next = match.segment + 1; !used.has(next); next++) {
       const tail = segments[next];
@@ -252,6 +253,36 @@ function hear(
   });
   return heard;
 }
+
+/** A crack is this far from the note it leads to, semitones, and holds its own pitch for so many pitch frames. */
+const CRACK = { away: 1.6, frames: 3, within: 0.7, clarity: 0.6 };
+
+/** Whether the first moments of a note hold another pitch, too short to be a note: not the one before, nor an octave of either. */
+function cracksOpen(features: Features, note: Segment, before: Segment | undefined, tuning: number): boolean {
+  const { midi, clarity, pitchHopSec } = features;
+  if (note.midi === null || midi.length === 0) return false;
+  const own = note.midi + tuning;
+  const known = before?.midi != null && note.gapSec < 0.1 ? [own, before.midi + tuning] : [own];
+  const from = Math.max(0, Math.round((note.onsetSec - 0.01) / pitchHopSec));
+  let held = 0;
+  let last = 0;
+  for (let f = from; f < from + Math.round(CRACK_SEC / pitchHopSec); f++) {
+    const here = midi[f] ?? 0;
+    const foreign =
+      here > 0 &&
+      clarity[f]! >= CRACK.clarity &&
+      known.every((each) => {
+        const away = Math.abs(here - each);
+        return away > CRACK.away && !SUBHARMONICS.some((below) => Math.abs(each - here - below) < 0.6);
+      });
+    held = !foreign ? 0 : held > 0 && Math.abs(here - last) > CRACK.within ? 1 : held + 1;
+    if (held >= CRACK.frames) return true;
+    last = here;
+  }
+  return false;
+}
+/** A pitch so far below a sounding one is a sign of two notes in one frame, not of a third, semitones. */
+const SUBHARMONICS = [12, 19, 24];
 
 /** A short wrong start that runs into the note, and is not the end of the note before, perhaps heard an octave off. */
 function isCrack(crack: Segment, note: Segment, before: Segment | undefined): boolean {
@@ -350,6 +381,7 @@ function verdictOf(
   note: SoundingNote,
   heard: Heard | undefined,
   next: Heard | undefined,
+  before: Heard | undefined,
   beat: OwnBeat,
   point: number | undefined,
   tuningCents: number,
@@ -390,6 +422,9 @@ function verdictOf(
       : heard.offsetSec;
   const lengthRatio =
     note.midi === null || note.fermata ? null : round((until - heard.onsetSec) / written, 2);
+  const follows = before !== undefined && before.run === heard.run && before.segmentIndex < heard.segmentIndex;
+  // Bars ring as long as they ring.
+  const rings = instrument?.family === "mallets";
   const playedMidi = sounding === null ? null : round(sounding + tuningCents / 100, 3);
   return {
     ...placeOf(note),
@@ -411,9 +446,9 @@ function verdictOf(
             ? "late"
             : "ok",
     timingMs: note.fermata ? null : timingMs,
-    length: lengthRatio === null ? null : lengthRatio < 0.5 ? "short" : lengthRatio > 1.5 ? "long" : "ok",
+    length: lengthRatio === null ? null : rings ? "ok" : lengthRatio < 0.5 ? "short" : lengthRatio > 1.5 ? "long" : "ok",
     lengthRatio,
-    flags: flagsOf(note, heard, instrument),
+    flags: flagsOf(note, heard, follows, instrument),
     confidence,
   };
 }
@@ -424,12 +459,13 @@ function borderline(off: number, tolerance: number): number {
   return distance < 0.1 ? 0.4 + 6 * distance : 1;
 }
 
-function flagsOf(note: SoundingNote, heard: Heard, instrument: Instrument | undefined): NoteFlag[] {
+/** @param follows  whether the note before was heard just before: a joint has two sides */
+function flagsOf(note: SoundingNote, heard: Heard, follows: boolean, instrument: Instrument | undefined): NoteFlag[] {
   const flags: NoteFlag[] = [];
   if (heard.cracked) flags.push("cracked-attack");
-  if (note.slurred && heard.segment.gapSec >= BREATH_SEC) flags.push("breath-in-slur");
-  else if (note.slurred && heard.segment.attackDb >= RETONGUE_DB && !instrument?.legatoTongue)
-    flags.push("re-tongued-slur");
+  if (!note.slurred || !follows || instrument?.family === "mallets") return flags;
+  if (heard.segment.gapSec >= BREATH_SEC) flags.push("breath-in-slur");
+  else if (heard.segment.dipDb >= RETONGUE_DB && !instrument?.legatoTongue) flags.push("re-tongued-slur");
   return flags;
 }
 

@@ -16,6 +16,8 @@ export interface Segment {
   peakDb: number;
   /** How marked its attack is: rise in dB out of the dip before it. */
   attackDb: number;
+  /** Depth of the dip in level between what sounds before and the note, dB: small in a slur, whatever gets louder. */
+  dipDb: number;
   /** Silence before it, seconds. */
   gapSec: number;
   /** Mean periodicity, 0 to 1. */
@@ -33,6 +35,8 @@ const PITCH_STEP = 0.6;
 const PITCH_STEP_FRAMES = 4;
 /** A note that begins so few pitch frames after the last one may not reach back into it. */
 const RUN_GAP_FRAMES = 22;
+/** A slur has no clear pitch for no longer than this, in pitch frames. */
+const LONGEST_SLUR_FRAMES = 7;
 /** A start may waver so long before it settles. */
 const SCOOP_SEC = 0.16;
 /** A re-attack shows as a dip of at least this much with a rise in the spectrum. */
@@ -115,7 +119,9 @@ export function pitchedSegments(features: Features): Segment[] {
       const [from, to] = [cuts[i]!, cuts[i + 1]!];
       if ((to - from) * features.pitchHopSec < MIN_SEGMENT_SEC) continue;
       const continued = inRun || began - lastVoiced < RUN_GAP_FRAMES;
-      segments.push(describe(features, pitch, { began, from, to }, perFrame, continued, { floor, hum }));
+      // A slur changes pitch in the middle of the moment that has none.
+      const slurFrom = !inRun && began - lastVoiced <= LONGEST_SLUR_FRAMES ? (began + lastVoiced - 1) / 2 : began;
+      segments.push(describe(features, pitch, { began, slurFrom, from, to }, perFrame, continued, { floor, hum }));
       began = to;
       inRun = true;
     }
@@ -237,10 +243,18 @@ export function riseDb(outlineDb: Float32Array, fine: number): number {
   return high - low;
 }
 
+/** Depth of the deepest dip within 60 ms, below the softer of its two sides, dB. */
+function dipDb(outlineDb: Float32Array, fine: number): number {
+  let low = fine;
+  for (let g = Math.max(0, fine - 12); g <= fine + 8; g++)
+    if ((outlineDb[g] ?? -100) < (outlineDb[low] ?? -100)) low = g;
+  return Math.min(loudest(outlineDb, Math.max(0, low - 16), low), loudest(outlineDb, low, low + 16)) - (outlineDb[low] ?? -100);
+}
+
 function describe(
   features: Features,
   pitch: Float32Array,
-  { began, from, to }: { began: number; from: number; to: number },
+  { began, slurFrom, from, to }: { began: number; slurFrom: number; from: number; to: number },
   perFrame: number,
   continued: boolean,
   { floor, hum }: { floor: number; hum: number },
@@ -253,7 +267,7 @@ function describe(
   const rise = riseDb(outlineDb, start);
   const legato = continued && rise < 6;
   const attack = legato
-    ? { fine: start, peakDb: loudest(levelDb, start, start + 30) }
+    ? { fine: Math.round(slurFrom * perFrame), peakDb: loudest(levelDb, start, start + 30) }
     : audibleAttack(levelDb, start, to * perFrame, hum, continued);
   const end = audibleEnd(outlineDb, attack.fine, to * perFrame, floor);
   let clearness = 0;
@@ -270,6 +284,7 @@ function describe(
     spread: standardDeviation(body),
     peakDb: attack.peakDb,
     attackDb: rise,
+    dipDb: dipDb(outlineDb, start),
     gapSec: 0,
     clarity: clearness,
     rivals,

@@ -132,6 +132,7 @@ function strokes(features: Features, leastRiseDb: number): Segment[] {
       spread: 0,
       peakDb,
       attackDb: riseDb(outlineDb, fine),
+      dipDb: riseDb(outlineDb, fine),
       gapSec: before === undefined ? fine * fineHopSec : (fine - before) * fineHopSec,
       clarity: 1,
       rivals: [],
