@@ -32,7 +32,8 @@ const COST = {
   jumpInsideBar: 0.8,
   jumpAfterGap: -0.6,
   skipForwardPerNote: 0.35,
-  shared: 0.4,
+  shared: 0.3,
+  sharedUnbroken: 1,
   beforeStart: 0.3,
   afterEnd: 0.3,
   unreached: 1.2,
@@ -40,6 +41,7 @@ const COST = {
 };
 const MAX_NOTES_SKIPPED = 4;
 const MAX_SEGMENTS_SKIPPED = 4;
+const SEAM_REACH_SEC = 0.2;
 /** Segments looked back over in all. */
 const MOST_STRETCHES = 40;
 /** Timing inside this share of the expected gap, or this many seconds, costs nothing. */
@@ -183,12 +185,14 @@ function alignAtTempo(
       if (i > 0 && notes[i]!.midi === notes[i - 1]!.midi && notes[i]!.midi !== null) {
         const lasts = segments[j]!.offsetSec - began[(i - 1) * M + j]!;
         const apart = (notes[i]!.onsetQuarters - notes[i - 1]!.onsetQuarters) * secPerQuarter;
-        const cost = total[(i - 1) * M + j]! + COST.shared;
+        const due = began[(i - 1) * M + j]! + apart;
+        const seam = seamNear(segments[j]!, due, apart);
+        const cost = total[(i - 1) * M + j]! + (seam === undefined ? COST.sharedUnbroken : COST.shared);
         if (lasts > apart + 0.4 * notes[i]!.durationQuarters * secPerQuarter && cost < best) {
           best = cost;
           origin = (i - 1) * M + j;
           jump = 0;
-          start = began[origin]! + apart;
+          start = seam ?? due;
         }
       }
       const place = Math.abs(notes[i]!.beat - 1) < 1e-6 || i === 0 ? 0 : COST.jumpInsideBar;
@@ -231,6 +235,16 @@ function alignAtTempo(
     matches.push({ note: Math.floor(cell / M), segment: cell % M, jump: jumped[cell] === 1 });
   matches.reverse();
   return { matches, cost: lowest / Math.max(1, N), secPerQuarter };
+}
+
+/** The sign of a new attack nearest to when one is due inside a segment, within a third of the note before. */
+export function seamNear(segment: Segment, dueSec: number, apartSec: number): number | undefined {
+  const reach = Math.min(SEAM_REACH_SEC, Math.max(0.06, apartSec / 3));
+  let nearest: number | undefined;
+  for (const seam of segment.seams)
+    if (Math.abs(seam - dueSec) <= reach && (nearest === undefined || Math.abs(seam - dueSec) < Math.abs(nearest - dueSec)))
+      nearest = seam;
+  return nearest;
 }
 
 /** The first segment that the note before may have been heard in: so many others may lie between, and any number of stretches that only go on. */

@@ -1,7 +1,7 @@
 import FFT from "fft.js";
 import { halveRate, type Pcm, resample } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
-import { makePitchFinder, RIVAL_SEMITONES } from "./pitch";
+import { makePitchFinder, RIVAL, RIVAL_SEMITONES } from "./pitch";
 
 /** Recordings are halved in rate down to no less than this, Hz; slower ones are brought up to UPSAMPLED_RATE. */
 const LEAST_RATE = 20_000;
@@ -21,6 +21,14 @@ const MOST_HALVINGS = 2;
 /** A pitch frame holds this many periods of the lowest pitch, and lasts at least this long. */
 const PERIODS_A_FRAME = 2.6;
 const SHORTEST_FRAME_SEC = 0.046;
+/** Frames less periodic than this end a chain of octaves. */
+const STEADY_CLARITY = 0.6;
+/** Heights of one sound lie further apart than it wavers, semitones. */
+const HEIGHT_APART = 2;
+/** A written height counts for so many frames that are not. */
+const WRITTEN_WEIGHS = 3;
+/** So much of a sound has to be heard in another octave before it may be that octave. */
+const GOOD_PART = 0.2;
 /** A heard pitch this near a written one is taken for it when octaves are settled, semitones. */
 const NEAR_WRITTEN = 0.75;
 /** Above this nothing a beginner plays has its fundamental, Hz. */
@@ -178,21 +186,78 @@ function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: Pitch
     const found = find(samples, Math.round((f * hop * FINE_PER_PITCH) / 2 ** halvings) - size / 2);
     if (found.hz > 0 && found.hz < HIGHEST_HZ) {
       const heard = hzToMidi(found.hz);
-      midi[f] = settled(heard, found.rivals, reach.expected);
+      const better = writtenRival(heard, found.rivals, reach.expected);
+      midi[f] = better ? heard + better[1] : heard;
+      rivals[f] = better ? opposite(better[0]) : found.rivals;
       clarity[f] = found.clarity;
-      if (midi[f] === Math.fround(heard)) rivals[f] = found.rivals;
     }
   }
+  settleChains(midi, clarity, rivals, reach.expected ?? []);
   return { midi, clarity, rivals };
 }
 
-/** The pitch found, or the rival of it that is written where the one found is not. */
-function settled(midi: number, rivals: number, expected: readonly number[] | undefined): number {
-  if (rivals === 0 || !expected || expected.some((each) => Math.abs(each - midi) < NEAR_WRITTEN)) return midi;
-  for (const [bit, semitones] of RIVAL_SEMITONES)
-    if (rivals & bit && expected.some((each) => Math.abs(each - midi - semitones) < NEAR_WRITTEN))
-      return midi + semitones;
-  return midi;
+/**
+ * A held sound whose frames are heard now in one octave, now in another, is one sound: all of it is put where most of its
+ * frames are, a written pitch before another; an octave that holds a good part of the frames is noted as a rival. A leap
+ * between two written pitches stays a leap.
+ */
+function settleChains(midi: Float32Array, clarity: Float32Array, rivals: Uint8Array, expected: readonly number[]): void {
+  const written = (pitch: number) => expected.some((each) => Math.abs(each - pitch) < NEAR_WRITTEN);
+  const flips = (from: number, to: number) =>
+    RIVAL_SEMITONES.some(
+      ([bit, semitones]) =>
+        Math.abs(midi[to]! - midi[from]! - semitones) < 0.6 &&
+        (rivals[from]! & bit || rivals[to]! & opposite(bit)) &&
+        !(written(midi[from]!) && written(midi[to]!)),
+    );
+  for (let f = 1; f < midi.length; f++) {
+    if (midi[f] === 0 || midi[f - 1] === 0 || !flips(f - 1, f)) continue;
+    // Everything around, as far as it goes on in either octave.
+    const goesOn = (from: number, to: number) =>
+      midi[to]! > 0 && clarity[to]! >= STEADY_CLARITY && (Math.abs(midi[to]! - midi[from]!) < 0.6 || flips(from, to));
+    let [start, end] = [f - 1, f];
+    while (start > 0 && goesOn(start, start - 1)) start--;
+    while (end + 1 < midi.length && goesOn(end, end + 1)) end++;
+    settleChain(midi.subarray(start, end + 1), rivals.subarray(start, end + 1), written);
+    f = end;
+  }
+}
+
+function settleChain(midi: Float32Array, rivals: Uint8Array, written: (pitch: number) => boolean): void {
+  const heights: { pitch: number; frames: number[] }[] = [];
+  midi.forEach((pitch, f) => {
+    const own = heights.find((each) => Math.abs(each.pitch - pitch) < HEIGHT_APART);
+    if (own) own.frames.push(f);
+    else heights.push({ pitch, frames: [f] });
+  });
+  const weight = ({ pitch, frames }: (typeof heights)[number]) => frames.length * (written(pitch) ? WRITTEN_WEIGHS : 1);
+  const home = heights.reduce((best, each) => (weight(each) > weight(best) ? each : best));
+  for (const other of heights) {
+    if (other === home) continue;
+    const [bit, semitones] = RIVAL_SEMITONES.reduce((best, each) =>
+      Math.abs(other.pitch - home.pitch - each[1]) < Math.abs(other.pitch - home.pitch - best[1]) ? each : best,
+    );
+    if (Math.abs(other.pitch - home.pitch - semitones) > HEIGHT_APART) continue;
+    for (const f of other.frames) {
+      midi[f]! -= semitones;
+      rivals[f] = 0;
+    }
+    if (other.frames.length >= GOOD_PART * midi.length) for (let f = 0; f < rivals.length; f++) rivals[f]! |= bit;
+  }
+}
+
+/** Seen from the rival, what was found is its rival. */
+function opposite(bit: number): number {
+  return { [RIVAL.double]: RIVAL.half, [RIVAL.half]: RIVAL.double, [RIVAL.triple]: RIVAL.third, [RIVAL.third]: RIVAL.triple }[bit]!;
+}
+
+/** The rival of a found pitch that is written, where the one found is not. */
+function writtenRival(midi: number, rivals: number, expected: readonly number[] | undefined) {
+  if (rivals === 0 || !expected || expected.some((each) => Math.abs(each - midi) < NEAR_WRITTEN)) return undefined;
+  return RIVAL_SEMITONES.find(
+    ([bit, semitones]) =>
+      rivals & bit && expected.some((each) => Math.abs(each - midi - semitones) < NEAR_WRITTEN),
+  );
 }
 
 /** The next power of two, or the one just below when it lacks less than a tenth. */

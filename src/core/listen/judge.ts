@@ -7,7 +7,7 @@ import {
   spellMidi,
 } from "../music";
 import type { SoundingNote, Timeline } from "../score";
-import type { Alignment, Match } from "./align";
+import { type Alignment, type Match, seamNear } from "./align";
 import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
 import type { Features } from "./features";
 import { continues, pitchFor, type Segment } from "./segments";
@@ -235,15 +235,9 @@ function hear(
     }
     if (before && before.segment === match.segment) {
       const previous = heard[before.note]!;
-      const expected =
-        previous.onsetSec +
-        (notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
-      const attack = faintAttack(
-        features,
-        segment.midi! + tuningCents / 100,
-        expected,
-        0.3 * notes[match.note]!.durationQuarters * secPerQuarter,
-      );
+      const apart = (notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
+      const expected = previous.onsetSec + apart;
+      const attack = seamNear(segment, expected, apart);
       own.onsetSec = attack ?? expected;
       own.unbroken = attack === undefined;
       own.cracked = false;
@@ -294,48 +288,6 @@ function isCrack(crack: Segment, note: Segment, before: Segment | undefined): bo
     note.onsetSec - crack.offsetSec < 0.04 &&
     Math.abs(crack.midi - note.midi) > 0.8
   );
-}
-
-/** Signs of a new attack on one pitch inside one unbroken sound: a dip in level, a lasting fall, a scoop of the pitch. */
-const FAINT = { dipDb: 1.8, fallDb: 7, scoop: 0.2 };
-
-/**
- * Where around an expected attack one unbroken sound begins anew; undefined when nothing says that it does.
- * The place is the foot of the rise after the deepest dip, or where the level has fallen or the pitch is farthest off.
- */
-function faintAttack(
-  features: Features,
-  midi: number,
-  expectedSec: number,
-  reachSec: number,
-): number | undefined {
-  const { outlineDb, fineHopSec, pitchHopSec } = features;
-  const reach = Math.max(0.06, Math.min(0.2, reachSec));
-  const from = Math.max(0, Math.round((expectedSec - reach) / fineHopSec));
-  const to = Math.min(outlineDb.length - 1, Math.round((expectedSec + reach) / fineHopSec));
-  const highest = (a: number, b: number) => {
-    let top = -100;
-    for (let g = Math.max(0, a); g <= Math.min(b, outlineDb.length - 1); g++) top = Math.max(top, outlineDb[g]!);
-    return top;
-  };
-  let [place, deepest] = [-1, 0];
-  let [step, fall] = [-1, 0];
-  for (let g = from; g <= to; g++) {
-    const after = highest(g, g + 16);
-    const dip = Math.min(highest(g - 16, g), after) - outlineDb[g]!;
-    if (dip > deepest) [place, deepest] = [g, dip];
-    const down = highest(g - 12, g - 6) - highest(g + 2, g + 20);
-    if (down > fall) [step, fall] = [g, down];
-  }
-  if (deepest >= FAINT.dipDb) return place * fineHopSec;
-  if (fall >= FAINT.fallDb) return step * fineHopSec;
-  let [scooped, off] = [-1, 0];
-  for (let f = Math.round((expectedSec - reach) / pitchHopSec); f <= (expectedSec + reach) / pitchHopSec; f++) {
-    const [here, before] = [features.midi[f] ?? 0, features.midi[f - 1] ?? 0];
-    const away = Math.min(Math.abs(here - midi), Math.abs(before - midi));
-    if (here > 0 && before > 0 && away < 1.5 && away > off) [scooped, off] = [f, away];
-  }
-  return off >= FAINT.scoop ? scooped * pitchHopSec : undefined;
 }
 
 /** Begins a new run after every hesitation, so that one pause does not make the notes around it late. */

@@ -24,6 +24,8 @@ export const RIVAL_SEMITONES: readonly [bit: number, semitones: number][] = [
 ];
 /** A longer period is a rival when it takes half of what the shorter one leaves unexplained, within these bounds (noise leaves much). */
 const LONGER_TAKES = { share: 0.5, least: 0.012, most: 0.02 };
+const FEW_SAMPLES = 1.2;
+const NO_WORSE = 0.01;
 /** A shorter period is a rival from this height on: strong even partials, weak odd ones. */
 const SHORTER_FROM = 0.72;
 
@@ -91,14 +93,15 @@ export function makePitchFinder(
 }
 
 function rivalsOf(nsdf: Float64Array, maxLag: number, period: number, height: number): number {
-  const longer = (times: number) => {
-    const rest = 1 - height;
-    return heightNear(nsdf, maxLag, times * period) - height >= Math.max(LONGER_TAKES.least, Math.min(LONGER_TAKES.most, LONGER_TAKES.share * rest));
-  };
+  // The height of a peak made of few samples is underestimated.
+  const least = LONGER_TAKES.least + FEW_SAMPLES / period ** 2;
+  const margin = Math.max(least, Math.min(LONGER_TAKES.most, LONGER_TAKES.share * (1 - height)));
+  const double = heightNear(nsdf, maxLag, 2 * period);
+  const triple = heightNear(nsdf, maxLag, 3 * period);
   const shorter = (times: number) => heightNear(nsdf, maxLag, period / times) >= SHORTER_FROM;
   return (
-    (longer(2) ? RIVAL.double : 0) |
-    (longer(3) ? RIVAL.triple : 0) |
+    (double - height >= margin && double > triple - NO_WORSE ? RIVAL.double : 0) |
+    (triple - height >= margin && triple > double + NO_WORSE ? RIVAL.triple : 0) |
     (shorter(2) ? RIVAL.half : 0) |
     (shorter(3) ? RIVAL.third : 0)
   );

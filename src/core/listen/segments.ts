@@ -24,6 +24,8 @@ export interface Segment {
   clarity: number;
   /** Other pitches it may as well be heard at, in semitones from `midi`: weak odd partials, a strong twelfth. */
   rivals: readonly number[];
+  /** Moments inside it where the same pitch may have been struck again, seconds. */
+  seams: readonly number[];
 }
 
 /** The contract's word for audible: within this many dB of the attack's peak. */
@@ -37,6 +39,8 @@ const PITCH_STEP_FRAMES = 4;
 const RUN_GAP_FRAMES = 22;
 /** A slur has no clear pitch for no longer than this, in pitch frames. */
 const LONGEST_SLUR_FRAMES = 7;
+/** Two pieces that begin so near to each other have one attack. */
+const SAME_ATTACK_SEC = 0.03;
 /** A start may waver so long before it settles. */
 const SCOOP_SEC = 0.16;
 /** A re-attack shows as a dip of at least this much with a rise in the spectrum. */
@@ -68,10 +72,12 @@ function roomDb({ outlineDb, clarity, pitchHopSec, fineHopSec }: Features, p: nu
   return between.length < 0.03 * outlineDb.length ? -100 : percentile(between, p);
 }
 
-/** The pitch of a segment as it is best heard for a written note: its own, or a rival that lies within half a semitone. */
+/** The pitch of a segment as it is best heard for a written note: of its own and its rivals the one nearest to it. */
 export function pitchFor(segment: Segment, written: number): number {
-  const rival = segment.rivals.find((each) => Math.abs(segment.midi! + each - written) < 0.5);
-  return rival === undefined || Math.abs(segment.midi! - written) < 0.5 ? segment.midi! : segment.midi! + rival;
+  let nearest = segment.midi!;
+  for (const rival of segment.rivals)
+    if (Math.abs(segment.midi! + rival - written) < Math.abs(nearest - written)) nearest = segment.midi! + rival;
+  return nearest;
 }
 
 /** A rise no stronger than this inside one sound may be the sound itself: a tuba's beating, a vibrato, a hall. */
@@ -132,6 +138,7 @@ export function pitchedSegments(features: Features): Segment[] {
   notes.forEach((note, i) => {
     const before = notes[i - 1];
     note.gapSec = before ? Math.max(0, note.onsetSec - before.offsetSec) : note.onsetSec;
+    note.seams = seamsOf(features, note);
   });
   return notes;
 }
@@ -159,7 +166,7 @@ function withScoopsJoined(segments: readonly Segment[]): Segment[] {
       before &&
       before.offsetSec - before.onsetSec < SCOOP_SEC &&
       segment.onsetSec - before.offsetSec < 0.03 &&
-      segment.attackDb < 4 &&
+      (segment.attackDb < 4 || segment.onsetSec - before.onsetSec < SAME_ATTACK_SEC) &&
       Math.abs(segment.midi! - before.midi!) < 0.8;
     if (scoop)
       joined[joined.length - 1] = { ...segment, onsetSec: before.onsetSec, attackDb: before.attackDb };
@@ -288,7 +295,42 @@ function describe(
     gapSec: 0,
     clarity: clearness,
     rivals,
+    seams: [],
   };
+}
+
+/** Signs of a new attack on one pitch inside one unbroken sound: a dip in level, a lasting fall, a scoop of the pitch. */
+const SEAM = { dipDb: 1.8, fallDb: 7, scoop: 0.2, apart: 8 };
+
+/**
+ * Where one unbroken sound may begin anew on its pitch: at dips in level, where the level falls for good, where the pitch
+ * is off for a moment. Most of them mean nothing; one where a note is due does.
+ */
+function seamsOf({ outlineDb, midi, fineHopSec, pitchHopSec }: Features, segment: Segment): number[] {
+  const from = Math.round((segment.onsetSec + 0.06) / fineHopSec);
+  const to = Math.round((segment.offsetSec - 0.05) / fineHopSec);
+  const signs: { fine: number; strength: number }[] = [];
+  for (let g = from; g <= to; g++) {
+    const here = outlineDb[g]!;
+    const before = loudest(outlineDb, Math.max(0, g - 16), g);
+    const after = loudest(outlineDb, g, g + 17);
+    const dip = Math.min(before, after) - here;
+    if (dip >= SEAM.dipDb && here <= outlineDb[g - 1]! && here <= (outlineDb[g + 1] ?? here))
+      signs.push({ fine: g, strength: dip / SEAM.dipDb });
+    const fall = loudest(outlineDb, Math.max(0, g - 12), g - 6) - loudest(outlineDb, g + 2, g + 20);
+    if (fall >= SEAM.fallDb) signs.push({ fine: g, strength: fall / SEAM.fallDb });
+  }
+  const perFrame = pitchHopSec / fineHopSec;
+  for (let f = Math.ceil(from / perFrame) + 1; f <= to / perFrame; f++) {
+    const away = Math.min(Math.abs(midi[f]! - segment.midi!), Math.abs(midi[f - 1]! - segment.midi!));
+    if (midi[f] !== 0 && midi[f - 1] !== 0 && away >= SEAM.scoop && away < 1.5)
+      signs.push({ fine: Math.round(f * perFrame), strength: away / SEAM.scoop });
+  }
+  // Of signs close together the strongest stands.
+  const kept: number[] = [];
+  for (const sign of signs.sort((a, b) => b.strength - a.strength))
+    if (kept.every((each) => Math.abs(each - sign.fine) >= SEAM.apart)) kept.push(sign.fine);
+  return kept.map((fine) => fine * fineHopSec).sort((a, b) => a - b);
 }
 
 export function loudest(levelDb: Float32Array, from: number, to: number): number {

@@ -136,6 +136,7 @@ function strokes(features: Features, leastRiseDb: number): Segment[] {
       gapSec: before === undefined ? fine * fineHopSec : (fine - before) * fineHopSec,
       clarity: 1,
       rivals: [],
+      seams: [],
     };
   });
 }
