@@ -258,8 +258,8 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
   until = Math.max(until, atSec + 0.09);
   if (!smooth && place.before && chance(playing.cracked) && !rings && written > 0.35) {
     flags.push("cracked-attack");
-    mixIn(sound, target + (isBrass(place.instrument) ? 5 : 12), atSec, 0.06, { smooth: false, gainDb: -2, sliding: false });
-    mixIn(sound, target, atSec + 0.055, until - atSec - 0.055, { smooth: true, gainDb: 0, sliding: false });
+    mixIn(sound, target + (isBrass(place.instrument) ? 5 : 12), atSec, 0.07, { smooth: true, gainDb: -2, sliding: false });
+    mixIn(sound, target, atSec + 0.07, until - atSec - 0.07, { smooth: true, gainDb: 0, sliding: false });
   } else
     mixIn(sound, target, atSec, until - atSec, {
       smooth,

@@ -34,6 +34,7 @@ const COST = {
   skipForwardPerNote: 0.35,
   shared: 0.3,
   sharedUnbroken: 1,
+  faintAgain: 0.8,
   beforeStart: 0.3,
   afterEnd: 0.3,
   unreached: 1.2,
@@ -41,6 +42,7 @@ const COST = {
 };
 const MAX_NOTES_SKIPPED = 4;
 const MAX_SEGMENTS_SKIPPED = 4;
+const FAINT_DIP_DB = 4;
 const SEAM_REACH_SEC = 0.2;
 /** Segments looked back over in all. */
 const MOST_STRETCHES = 40;
@@ -117,6 +119,8 @@ function alignAtTempo(
   const began = new Float64Array(N * M);
   const extraCost = new Float64Array(M + 1);
   const weak = segments.map((segment, j) => continues(segment, segments[j - 1]));
+  // The same pitch going on with hardly a dip is hardly a new note.
+  const faint = segments.map((segment, j) => weak[j]! && segment.dipDb < FAINT_DIP_DB);
   const earliest = segments.map((_, j) => earliestBefore(j, weak));
   segments.forEach((segment, j) => {
     const seconds = segment.offsetSec - segment.onsetSec;
@@ -169,11 +173,12 @@ function alignAtTempo(
       for (let di = 1; di <= MAX_NOTES_SKIPPED + 1 && di <= i; di++) {
         const skipCost = (di - 1) * COST.missed;
         const expected = (notes[i]!.onsetQuarters - notes[i - di]!.onsetQuarters) * secPerQuarter;
+        const again = notes[i]!.midi === notes[i - di]!.midi;
         for (let dj = 1; j - dj >= earliest[j]!; dj++) {
           const cell = (i - di) * M + (j - dj);
           const known = total[cell]! + skipCost + extraCost[j]! - extraCost[j - dj + 1]! + match;
           if (known >= best) continue;
-          const cost = known + gapCost(segments[j]!.onsetSec - began[cell]!, expected);
+          const cost = known + (again && faint[j] ? COST.faintAgain : 0) + gapCost(segments[j]!.onsetSec - began[cell]!, expected);
           if (cost < best) {
             best = cost;
             origin = cell;

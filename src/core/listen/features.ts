@@ -57,6 +57,8 @@ export interface Features {
   outlineDb: Float32Array;
   /** Onset strength: mean rise of the compressed spectrum, 0 and up. */
   flux: Float32Array;
+  /** Where the spectrum has its weight (of its power), Hz: how bright a frame is. */
+  brightHz: Float32Array;
   /** Sounding pitch as a MIDI number with fraction, 0 where there is none. */
   midi: Float32Array;
   /** 0 to 1: how periodic the frame is. */
@@ -89,7 +91,7 @@ export function extractFeatures(pcm: Pcm, reach: PitchReach | null): Features {
     pitchHopSec: (hop * FINE_PER_PITCH) / sound.sampleRate,
     levelDb,
     outlineDb: outline(levelDb, reach ? midiToHz(Math.min(...(reach.expected ?? [reach.lowest + 12]))) : 100),
-    flux: spectralFlux(sound, fineFrames, hop),
+    ...spectralCurves(sound, fineFrames, hop),
     ...pitch,
   };
 }
@@ -124,7 +126,7 @@ function outline(levelDb: Float32Array, lowestHz: number): Float32Array {
   });
 }
 
-function spectralFlux({ samples, sampleRate }: Pcm, frames: number, hop: number): Float32Array {
+function spectralCurves({ samples, sampleRate }: Pcm, frames: number, hop: number) {
   const fft = new FFT(FLUX_SIZE);
   const bins = Math.min(FLUX_SIZE / 2 - 1, Math.floor((FLUX_TOP_HZ * FLUX_SIZE) / sampleRate));
   const window = Float64Array.from(
@@ -137,6 +139,7 @@ function spectralFlux({ samples, sampleRate }: Pcm, frames: number, hop: number)
   // The last frames with every bin raised to the highest of its neighbours.
   const history = Array.from({ length: FLUX_LAG }, () => new Float64Array(bins));
   const flux = new Float32Array(frames);
+  const brightHz = new Float32Array(frames);
   for (let f = 0; f < frames; f++) {
     const from = f * hop - FLUX_SIZE / 2;
     if (from >= 0 && from + FLUX_SIZE <= samples.length) {
@@ -152,14 +155,19 @@ function spectralFlux({ samples, sampleRate }: Pcm, frames: number, hop: number)
     }
     const earlier = history[f % FLUX_LAG]!;
     let rise = 0;
+    let [weight, moment] = [1e-9, 0];
     for (let k = 1; k < bins; k++) {
       const over = now[k]! - earlier[k]!;
       if (over > 0) rise += over;
+      const power = now[k]! ** 4;
+      weight += power;
+      moment += k * power;
       earlier[k] = Math.max(now[k - 1]!, now[k]!, now[k + 1]!);
     }
     flux[f] = f < FLUX_LAG ? 0 : rise / bins;
+    brightHz[f] = ((moment / weight) * sampleRate) / FLUX_SIZE;
   }
-  return flux;
+  return { flux, brightHz };
 }
 
 function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: PitchReach) {

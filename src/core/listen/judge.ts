@@ -12,6 +12,7 @@ import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
 import type { Features } from "./features";
 import { continues, pitchFor, type Segment } from "./segments";
 import type { Assessment, AssessOptions, NoteFlag, NoteVerdict, TakeBreak } from "./types";
+import { median } from "./statistics";
 import { missedNote, placeOf } from "./verdict";
 
 /** Below this confidence a wrong note is given to the player. */
@@ -21,6 +22,8 @@ const HESITATION_SEC = 0.4;
 const HESITATION_BEATS = 0.75;
 /** Shorter than this, a sound beside a note of its pitch is that note's edge. */
 const EDGE_SEC = 0.16;
+/** What makes a sound an extra note: it lasts, it has a clear pitch, it was begun. */
+const EXTRA = { least: 0.09, clarity: 0.8, dipDb: 6 };
 /** A wrong start shorter than this, with no gap, is a cracked attack and not a note of its own. */
 const CRACK_SEC = 0.13;
 const RETONGUE_DB = 8;
@@ -52,6 +55,7 @@ interface Heard {
   /** Second of two notes in one unbroken segment, with no sign of a new attack. */
   unbroken: boolean;
   cracked: boolean;
+  squeaked: boolean;
 }
 
 /**
@@ -220,6 +224,7 @@ function hear(
       offsetSec: segment.offsetSec,
       unbroken: false,
       cracked: false,
+      squeaked: false,
     };
     const crack = segments[match.segment - 1];
     if (crack && !used.has(match.segment - 1) && isCrack(crack, segment, segments[match.segment - 2])) {
@@ -230,9 +235,10 @@ function hear(
     // A sound that wavers is heard in several stretches: the note lasts until the last one ends.
     for (let next = match.segment + 1; !used.has(next); next++) {
       const tail = segments[next];
-      if (!continues(tail, segments[next - 1])) break;
-      own.offsetSec = tail!.offsetSec;
+      if (!tail || (!continues(tail, segments[next - 1]) && !afterSqueak(features, tail, segment, own.offsetSec))) break;
+      own.offsetSec = tail.offsetSec;
     }
+    own.squeaked = squeaks(features, segment, own, tuningCents / 100);
     if (before && before.segment === match.segment) {
       const previous = heard[before.note]!;
       const apart = (notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
@@ -248,8 +254,48 @@ function hear(
   return heard;
 }
 
+/** A squeak: so much brighter than the note, so far above it in pitch where it has one, at least and at most so long. */
+const SQUEAK = { brighter: 1.7, above: 8, least: 0.035, most: 0.25 };
+
+/** Whether a moment is far brighter than the note and no longer on its pitch. */
+function squeaksAt(features: Features, fine: number, usualHz: number, own: number): boolean {
+  if ((features.brightHz[fine] ?? 0) < SQUEAK.brighter * usualHz) return false;
+  const pitch = features.midi[Math.round((fine * features.fineHopSec) / features.pitchHopSec)] ?? 0;
+  return pitch === 0 || pitch > own + SQUEAK.above;
+}
+
+/** Whether a note jumps up for a moment and comes back: between its first and its last sound. */
+function squeaks(features: Features, segment: Segment, heard: Heard, tuning: number): boolean {
+  if (segment.midi === null || features.midi.length === 0) return false;
+  const { fineHopSec, outlineDb, brightHz } = features;
+  const from = Math.round((segment.onsetSec + 0.08) / fineHopSec);
+  const to = Math.round((heard.offsetSec - 0.06) / fineHopSec);
+  const usualHz = median(brightHz.subarray(from, Math.max(from + 1, to)));
+  const usualDb = median(outlineDb.subarray(from, Math.max(from + 1, to)));
+  let run = 0;
+  for (let g = from; g < to; g++) {
+    const sudden = outlineDb[g]! > usualDb - 14 && squeaksAt(features, g, usualHz, segment.midi + tuning);
+    run = sudden ? run + 1 : 0;
+    if (run * fineHopSec >= SQUEAK.least) return true;
+  }
+  return false;
+}
+
+/** Whether a stretch of the same pitch is the note again after a squeak. */
+function afterSqueak(features: Features, tail: Segment, note: Segment, endSec: number): boolean {
+  const gap = tail.onsetSec - endSec;
+  if (tail.midi === null || note.midi === null || Math.abs(tail.midi - note.midi) > 0.6) return false;
+  if (gap < 0 || gap > SQUEAK.most) return false;
+  const { fineHopSec, brightHz } = features;
+  const at = Math.round(endSec / fineHopSec);
+  const usualHz = median(brightHz.subarray(Math.round((note.onsetSec + 0.05) / fineHopSec), at));
+  let bright = 0;
+  for (let g = at; g <= tail.onsetSec / fineHopSec; g++) if (brightHz[g]! > SQUEAK.brighter * usualHz) bright++;
+  return bright * fineHopSec >= SQUEAK.least;
+}
+
 /** A crack is this far from the note it leads to, semitones, and holds its own pitch for so many pitch frames. */
-const CRACK = { away: 1.6, frames: 3, within: 0.7, clarity: 0.6 };
+const CRACK = { away: 1.9, frames: 3, within: 0.35, clarity: 0.7 };
 
 /** Whether the first moments of a note hold another pitch, too short to be a note: not the one before, nor an octave of either. */
 function cracksOpen(features: Features, note: Segment, before: Segment | undefined, tuning: number): boolean {
@@ -267,7 +313,7 @@ function cracksOpen(features: Features, note: Segment, before: Segment | undefin
       clarity[f]! >= CRACK.clarity &&
       known.every((each) => {
         const away = Math.abs(here - each);
-        return away > CRACK.away && !SUBHARMONICS.some((below) => Math.abs(each - here - below) < 0.6);
+        return away > CRACK.away && !SAME_SOUND.some((apart) => Math.abs(away - apart) < 0.6);
       });
     held = !foreign ? 0 : held > 0 && Math.abs(here - last) > CRACK.within ? 1 : held + 1;
     if (held >= CRACK.frames) return true;
@@ -275,8 +321,8 @@ function cracksOpen(features: Features, note: Segment, before: Segment | undefin
   }
   return false;
 }
-/** A pitch so far below a sounding one is a sign of two notes in one frame, not of a third, semitones. */
-const SUBHARMONICS = [12, 19, 24];
+/** A pitch so far from a sounding one may be the same sound heard in another octave, semitones. */
+const SAME_SOUND = [12, 19, 24];
 
 /** A short wrong start that runs into the note, and is not the end of the note before, perhaps heard an octave off. */
 function isCrack(crack: Segment, note: Segment, before: Segment | undefined): boolean {
@@ -415,6 +461,7 @@ function borderline(off: number, tolerance: number): number {
 function flagsOf(note: SoundingNote, heard: Heard, follows: boolean, instrument: Instrument | undefined): NoteFlag[] {
   const flags: NoteFlag[] = [];
   if (heard.cracked) flags.push("cracked-attack");
+  if (heard.squeaked) flags.push("squeak");
   if (!note.slurred || !follows || instrument?.family === "mallets") return flags;
   if (heard.segment.gapSec >= BREATH_SEC) flags.push("breath-in-slur");
   else if (heard.segment.dipDb >= RETONGUE_DB && !instrument?.legatoTongue) flags.push("re-tongued-slur");
@@ -462,6 +509,22 @@ function isEdge(short: Segment, beside: Segment | undefined): boolean {
   );
 }
 
+/** Whether a sound nobody wrote is plainly a note of its own. */
+function isExtra(segment: Segment, before: Segment | undefined, after: Segment | undefined): boolean {
+  if (segment.midi === null) return true;
+  if (segment.offsetSec - segment.onsetSec < EXTRA.least || segment.clarity < EXTRA.clarity) return false;
+  if (isEdge(segment, before) || isEdge(segment, after) || continues(segment, before)) return false;
+  // The sound before going on, on its pitch or heard an octave or a twelfth off, unless a new attack says otherwise.
+  return ![before, after].some((beside) => {
+    if (!beside?.midi) return false;
+    const gap = beside === before ? segment.gapSec : beside.gapSec;
+    const dip = beside === before ? segment.dipDb : beside.dipDb;
+    const away = Math.abs(segment.midi! - beside.midi);
+    const related = [0, ...SAME_SOUND].some((each) => Math.abs(away - each) < 0.8);
+    return related && gap < 0.06 && dip < EXTRA.dipDb;
+  });
+}
+
 function extraNotes(
   matches: readonly Match[],
   segments: readonly Segment[],
@@ -474,8 +537,8 @@ function extraNotes(
   const cracks = new Set(heard.flatMap((each) => (each?.cracked ? [each.segmentIndex - 1] : [])));
   return segments.flatMap((segment, j) => {
     if (used.has(j) || j < first || j > last || cracks.has(j)) return [];
-    const edge = isEdge(segment, segments[j - 1]) || isEdge(segment, segments[j + 1]);
-    if (edge || continues(segment, segments[j - 1]) || segment.offsetSec - segment.onsetSec < 0.07) return [];
+    if (!isExtra(segment, segments[j - 1], segments[j + 1])) return [];
+    if (heard.some((each) => each && segment.onsetSec > each.onsetSec && segment.offsetSec <= each.offsetSec)) return [];
     return [
       {
         onset: round(segment.onsetSec, 3),

@@ -1,6 +1,6 @@
 export type TakeStatus = "assessed" | "no-match" | "too-quiet" | "no-music";
 export type Mode = "melody" | "rhythm" | "longtone";
-export type NoteFlag = "cracked-attack" | "re-tongued-slur" | "breath-in-slur";
+export type NoteFlag = "cracked-attack" | "re-tongued-slur" | "breath-in-slur" | "squeak";
 
 /** What the engine says of one sounding note; times in seconds from the start of the audio. */
 export interface NoteVerdict {
