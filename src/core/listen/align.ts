@@ -1,5 +1,5 @@
 import type { SoundingNote } from "../score";
-import { continues, pitchFor, type Segment } from "./segments";
+import { continues, onSamePitch, pitchFor, type Segment } from "./segments";
 
 /** One step of the path: which segment was heard as which note. A jump begins a new pass through the line. */
 export interface Match {
@@ -27,6 +27,7 @@ const COST = {
   extraLong: 0.85,
   /** A stretch that may be the sound before going on. */
   continued: 0.05,
+  struckAgain: 0.3,
   lateCap: 1.2,
   jump: 3,
   jumpInsideBar: 0.8,
@@ -119,13 +120,19 @@ function alignAtTempo(
   const began = new Float64Array(N * M);
   const extraCost = new Float64Array(M + 1);
   const weak = segments.map((segment, j) => continues(segment, segments[j - 1]));
+  // Struck again on its pitch without a pause: a note of its own, or a sound that throbs.
+  const again = segments.map((segment, j) => onSamePitch(segment, segments[j - 1]));
   // The same pitch going on with hardly a dip is hardly a new note.
   const faint = segments.map((segment, j) => weak[j]! && segment.dipDb < FAINT_DIP_DB);
-  const earliest = segments.map((_, j) => earliestBefore(j, weak));
+  const earliest = segments.map((_, j) => earliestBefore(j, again));
   segments.forEach((segment, j) => {
     const seconds = segment.offsetSec - segment.onsetSec;
-    extraCost[j + 1] =
-      extraCost[j]! + (weak[j] ? COST.continued : COST.extra + COST.extraLong * Math.min(1, seconds / 0.3));
+    const cost = weak[j]
+      ? COST.continued
+      : again[j]
+        ? COST.struckAgain
+        : COST.extra + COST.extraLong * Math.min(1, seconds / 0.3);
+    extraCost[j + 1] = extraCost[j]! + cost;
   });
 
   for (let j = 0; j < M; j++) {
@@ -173,12 +180,12 @@ function alignAtTempo(
       for (let di = 1; di <= MAX_NOTES_SKIPPED + 1 && di <= i; di++) {
         const skipCost = (di - 1) * COST.missed;
         const expected = (notes[i]!.onsetQuarters - notes[i - di]!.onsetQuarters) * secPerQuarter;
-        const again = notes[i]!.midi === notes[i - di]!.midi;
+        const repeated = notes[i]!.midi === notes[i - di]!.midi;
         for (let dj = 1; j - dj >= earliest[j]!; dj++) {
           const cell = (i - di) * M + (j - dj);
           const known = total[cell]! + skipCost + extraCost[j]! - extraCost[j - dj + 1]! + match;
           if (known >= best) continue;
-          const cost = known + (again && faint[j] ? COST.faintAgain : 0) + gapCost(segments[j]!.onsetSec - began[cell]!, expected);
+          const cost = known + (repeated && faint[j] ? COST.faintAgain : 0) + gapCost(segments[j]!.onsetSec - began[cell]!, expected);
           if (cost < best) {
             best = cost;
             origin = cell;

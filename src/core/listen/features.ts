@@ -29,8 +29,8 @@ const HEIGHT_APART = 2;
 const WRITTEN_WEIGHS = 3;
 /** So much of a sound has to be heard in another octave before it may be that octave. */
 const GOOD_PART = 0.2;
-/** A heard pitch this near a written one is taken for it when octaves are settled, semitones. */
-const NEAR_WRITTEN = 0.75;
+/** A heard pitch this near a written one, in the take's own tuning, is taken for it when octaves are settled; semitones. */
+const NEAR_WRITTEN = 0.5;
 /** Above this nothing a beginner plays has its fundamental, Hz. */
 const HIGHEST_HZ = 4500;
 
@@ -193,42 +193,67 @@ function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: Pitch
     if (levelDb[f * FINE_PER_PITCH]! < -75) continue;
     const found = find(samples, Math.round((f * hop * FINE_PER_PITCH) / 2 ** halvings) - size / 2);
     if (found.hz > 0 && found.hz < HIGHEST_HZ) {
-      const heard = hzToMidi(found.hz);
-      const better = writtenRival(heard, found.rivals, reach.expected);
-      midi[f] = better ? heard + better[1] : heard;
-      rivals[f] = better ? opposite(better[0]) : found.rivals;
+      midi[f] = hzToMidi(found.hz);
+      rivals[f] = found.rivals;
       clarity[f] = found.clarity;
     }
   }
-  settleChains(midi, clarity, rivals, reach.expected ?? []);
+  settleHeights(midi, clarity, rivals, reach.expected ?? []);
   return { midi, clarity, rivals };
 }
 
 /**
- * A held sound whose frames are heard now in one octave, now in another, is one sound: all of it is put where most of its
- * frames are, a written pitch before another; an octave that holds a good part of the frames is noted as a rival. A leap
- * between two written pitches stays a leap.
+ * Settles in which octave each frame is heard, where more than one explains it.
+ *
+ * A single frame takes the rival that is written where its own pitch is not. A held sound whose frames are heard now in
+ * one octave, now in another, is one sound: all of it is put where most of its frames are, a written pitch before another;
+ * an octave that holds a good part of the frames is noted as a rival. One leap between two written pitches stays a leap.
  */
-function settleChains(midi: Float32Array, clarity: Float32Array, rivals: Uint8Array, expected: readonly number[]): void {
-  const written = (pitch: number) => expected.some((each) => Math.abs(each - pitch) < NEAR_WRITTEN);
+function settleHeights(midi: Float32Array, clarity: Float32Array, rivals: Uint8Array, expected: readonly number[]): void {
+  const tuning = tuningOf(midi, clarity);
+  const written = (pitch: number) => expected.some((each) => Math.abs(each + tuning - pitch) < NEAR_WRITTEN);
+  for (let f = 0; f < midi.length; f++) {
+    if (rivals[f] === 0 || written(midi[f]!)) continue;
+    const better = RIVAL_SEMITONES.find(([bit, semitones]) => rivals[f]! & bit && written(midi[f]! + semitones));
+    if (!better) continue;
+    midi[f]! += better[1];
+    rivals[f] = opposite(better[0]);
+  }
   const flips = (from: number, to: number) =>
     RIVAL_SEMITONES.some(
       ([bit, semitones]) =>
         Math.abs(midi[to]! - midi[from]! - semitones) < 0.6 &&
-        (rivals[from]! & bit || rivals[to]! & opposite(bit)) &&
-        !(written(midi[from]!) && written(midi[to]!)),
+        (rivals[from]! & bit || rivals[to]! & opposite(bit)),
     );
   for (let f = 1; f < midi.length; f++) {
     if (midi[f] === 0 || midi[f - 1] === 0 || !flips(f - 1, f)) continue;
     // Everything around, as far as it goes on in either octave.
-    const goesOn = (from: number, to: number) =>
-      midi[to]! > 0 && clarity[to]! >= STEADY_CLARITY && (Math.abs(midi[to]! - midi[from]!) < 0.6 || flips(from, to));
+    let times = 1;
+    const goesOn = (from: number, to: number) => {
+      if (midi[to] === 0 || clarity[to]! < STEADY_CLARITY) return false;
+      if (Math.abs(midi[to]! - midi[from]!) < 0.6) return true;
+      if (!flips(from, to)) return false;
+      times++;
+      return true;
+    };
     let [start, end] = [f - 1, f];
     while (start > 0 && goesOn(start, start - 1)) start--;
     while (end + 1 < midi.length && goesOn(end, end + 1)) end++;
-    settleChain(midi.subarray(start, end + 1), rivals.subarray(start, end + 1), written);
+    if (times > 1 || !(written(midi[f - 1]!) && written(midi[f]!)))
+      settleChain(midi.subarray(start, end + 1), rivals.subarray(start, end + 1), written);
     f = end;
   }
+}
+
+/** How far the frames lie from equal temperament on A4 = 440 Hz in the mean, semitones: the circular mean. */
+function tuningOf(midi: Float32Array, clarity: Float32Array): number {
+  let [x, y] = [0, 0];
+  for (let f = 0; f < midi.length; f++) {
+    if (midi[f] === 0 || clarity[f]! < 0.9) continue;
+    x += Math.cos(2 * Math.PI * midi[f]!);
+    y += Math.sin(2 * Math.PI * midi[f]!);
+  }
+  return x === 0 && y === 0 ? 0 : Math.atan2(y, x) / (2 * Math.PI);
 }
 
 function settleChain(midi: Float32Array, rivals: Uint8Array, written: (pitch: number) => boolean): void {
@@ -257,15 +282,6 @@ function settleChain(midi: Float32Array, rivals: Uint8Array, written: (pitch: nu
 /** Seen from the rival, what was found is its rival. */
 function opposite(bit: number): number {
   return { [RIVAL.double]: RIVAL.half, [RIVAL.half]: RIVAL.double, [RIVAL.triple]: RIVAL.third, [RIVAL.third]: RIVAL.triple }[bit]!;
-}
-
-/** The rival of a found pitch that is written, where the one found is not. */
-function writtenRival(midi: number, rivals: number, expected: readonly number[] | undefined) {
-  if (rivals === 0 || !expected || expected.some((each) => Math.abs(each - midi) < NEAR_WRITTEN)) return undefined;
-  return RIVAL_SEMITONES.find(
-    ([bit, semitones]) =>
-      rivals & bit && expected.some((each) => Math.abs(each - midi - semitones) < NEAR_WRITTEN),
-  );
 }
 
 /** The next power of two, or the one just below when it lacks less than a tenth. */

@@ -83,17 +83,21 @@ export function pitchFor(segment: Segment, written: number): number {
 /** A rise no stronger than this inside one sound may be the sound itself: a tuba's beating, a vibrato, a hall. */
 const WEAK_ATTACK_DB = 8;
 
-/** Whether a segment may be the one before going on: the same pitch, no silence between, no clear attack. */
-export function continues(segment: Segment | undefined, before: Segment | undefined): boolean {
+/** Whether a segment follows the one before on the same pitch without a pause. */
+export function onSamePitch(segment: Segment | undefined, before: Segment | undefined): boolean {
   return (
     segment !== undefined &&
     before !== undefined &&
     segment.midi !== null &&
     before.midi !== null &&
     segment.gapSec < 0.06 &&
-    segment.attackDb < WEAK_ATTACK_DB &&
     Math.abs(segment.midi - before.midi) < 0.6
   );
+}
+
+/** Whether a segment may be the one before going on: the same pitch, no silence between, no clear attack. */
+export function continues(segment: Segment | undefined, before: Segment | undefined): boolean {
+  return onSamePitch(segment, before) && segment!.attackDb < WEAK_ATTACK_DB;
 }
 
 /**
