@@ -1,7 +1,7 @@
 import { readFile, stat } from "node:fs/promises";
 import { AudioReadError } from "../core/audio";
 import { type AssessOptions, assess, LONGEST_TAKE_SEC, type Mode } from "../core/listen";
-import { INSTRUMENTS } from "../core/music";
+import { instrumentNamed } from "../core/music";
 import { readMusicXml, ScoreReadError } from "../core/score";
 import { decodeSound } from "../server/decode";
 
@@ -25,8 +25,8 @@ export async function assessCommand(
     const pcm = await decodeSound(await readInput(audioFile, refuse));
     if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate)
       return refuse(`${audioFile} is longer than 15 minutes.`);
-    const name = score.parts[0].name.toLowerCase();
-    const instrumentId = INSTRUMENTS.find((instrument) => instrument.name.toLowerCase() === name)?.id;
+    const { name, soundsBy } = score.parts[0];
+    const instrumentId = instrumentNamed(name, soundsBy.semitones)?.id;
     const settings: AssessOptions = {
       ...(mode ? { mode: mode as Mode } : {}),
       ...(bpm ? { bpm } : {}),

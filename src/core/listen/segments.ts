@@ -1,6 +1,6 @@
 import type { Features } from "./features";
 import { RIVAL_SEMITONES } from "./pitch";
-import { median, percentile, standardDeviation } from "./statistics";
+import { median, percentile, standardDeviation, weightedLine } from "./statistics";
 
 /** A stretch that sounds like one note. */
 export interface Segment {
@@ -12,6 +12,8 @@ export interface Segment {
   midi: number | null;
   /** Spread of that pitch in semitones. */
   spread: number;
+  /** Which way and how fast it goes on the whole, semitones a second. */
+  glide: number;
   /** Highest 5 ms level, dB full scale. */
   peakDb: number;
   /** How marked its attack is: rise in dB out of the dip before it. */
@@ -254,6 +256,17 @@ export function riseDb(outlineDb: Float32Array, fine: number): number {
   return high - low;
 }
 
+function glideOf(pitches: readonly number[], hopSec: number): number {
+  const seconds = pitches.map((_, i) => i * hopSec);
+  return weightedLine(
+    seconds,
+    pitches,
+    pitches.map(() => 1),
+    0,
+    0,
+  ).slope;
+}
+
 /** Depth of the deepest dip within 60 ms, below the softer of its two sides, dB. */
 function dipDb(outlineDb: Float32Array, fine: number): number {
   let low = fine;
@@ -293,6 +306,7 @@ function describe(
     offsetSec: end * features.fineHopSec,
     midi,
     spread: standardDeviation(body),
+    glide: glideOf(body, features.pitchHopSec),
     peakDb: attack.peakDb,
     attackDb: rise,
     dipDb: dipDb(outlineDb, start),

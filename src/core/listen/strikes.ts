@@ -130,6 +130,7 @@ function strokes(features: Features, leastRiseDb: number): Segment[] {
       offsetSec: end * fineHopSec,
       midi: null,
       spread: 0,
+      glide: 0,
       peakDb,
       attackDb: riseDb(outlineDb, fine),
       dipDb: riseDb(outlineDb, fine),

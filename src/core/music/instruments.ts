@@ -595,6 +595,51 @@ export function instrumentById(id: string): Instrument {
   return instrument;
 }
 
+/** Words in the names scores give their parts, the more particular first. "Bass" alone may be a bass clarinet, sax or tuba. */
+const NAME_WORDS: readonly [words: RegExp, id: string][] = [
+  [/piccolo/, "piccolo"],
+  [/alto clar/, "clarinet-alto"],
+  [/(bass|contra).*clar/, "clarinet-bass"],
+  [/(e♭|eb|e flat|e-flat|es-).*clar|clar.*(e♭|eb\b|e flat|e-flat)/, "clarinet-eb"],
+  [/clar/, "clarinet"],
+  [/sopran.*sax|sax.*sopran/, "sax-soprano"],
+  [/tenor.*sax|sax.*tenor/, "sax-tenor"],
+  [/bari.*sax|sax.*bari/, "sax-bari"],
+  [/sax/, "sax-alto"],
+  [/bassoon|fagot/, "bassoon"],
+  [/oboe/, "oboe"],
+  [/flugel|flügel/, "flugelhorn"],
+  [/trumpet|cornet/, "trumpet"],
+  [/trombone|posaune/, "trombone"],
+  [/euphonium|baritone/, "euphonium"],
+  [/tuba|sousaphone/, "tuba"],
+  [/horn/, "horn"],
+  [/flute|flöte/, "flute"],
+  [/glockenspiel|bells|bell kit|\bglock/, "bells"],
+  [/xylo/, "xylophone"],
+  [/vibra/, "vibraphone"],
+  [/marimba/, "marimba"],
+  [/timpani/, "timpani"],
+  [/bass drum/, "bass-drum"],
+  [/snare|drum|percussion/, "snare"],
+  [/bass guitar|electric bass/, "bass-guitar"],
+  [/string bass|double bass|contrabass/, "string-bass"],
+];
+
+/**
+ * The instrument a part's name stands for ("Trumpet 2 in B♭", "Glockenspiel"); undefined where the name tells nothing.
+ * A treble-clef euphonium is told by its transposition.
+ * @param semitones  how far the part sounds from its written notes
+ */
+export function instrumentNamed(name: string, semitones = 0): Instrument | undefined {
+  const plain = name.toLowerCase();
+  const exact = INSTRUMENTS.find((instrument) => instrument.name.toLowerCase() === plain);
+  if (exact) return exact;
+  const id = NAME_WORDS.find(([words]) => words.test(plain))?.[1];
+  if (!id) return undefined;
+  return instrumentById(id === "euphonium" && semitones === -14 ? "euphonium-treble" : id);
+}
+
 /** How a player with a given build of the instrument finds notes; the usual build for an unknown or missing one. */
 export function fingeringOf(instrument: Instrument, variantId?: string | null): NoteFinding {
   return instrument.variants?.find((variant) => variant.id === variantId)?.fingering ?? instrument.fingering;
