@@ -51,7 +51,9 @@ export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Ass
   const sound = playable(pcm);
   if (mode === "rhythm") {
     const features = extractFeatures(sound, null);
-    return isTooQuiet(features) ? unassessed("too-quiet") : assessRhythm(line, features, options);
+    if (isTooQuiet(features)) return unassessed("too-quiet");
+    const answer = assessRhythm(line, features, options);
+    return answer.take.status === "no-match" && isVoice(sound) ? unassessed("no-music") : answer;
   }
   const onBars = options.instrumentId !== undefined && instrumentById(options.instrumentId).family === "mallets";
   const answer = assessPitched(line, sound, mode, onBars, options);
@@ -110,7 +112,7 @@ function assessMelody(
       tempoBpm: round(60 / (judged.beat.secPerQuarter * line.beatQuarters), 1),
       driftPercent: round(judged.beat.driftPercent, 1),
       tuningCents: round(100 * tuning, 1),
-      flags: octave === 0 ? [] : ["octave"],
+      flags: [...(octave === 0 ? [] : ["octave" as const]), ...(judged.bleed ? ["reference-bleed" as const] : [])],
     },
     notes: judged.notes,
     extras: judged.extras,
@@ -251,6 +253,14 @@ function isTalk(segments: readonly Segment[]): boolean {
   const standing = segments.filter((segment) => Math.abs(segment.glide) < 1.5 && segment.spread < 0.25);
   return secondsOf(standing) < 0.5 * secondsOf(segments);
 }
+
+/** Whether the sudden sounds of a take are words. Counting aloud in step with a rhythm is judged before anybody asks. */
+function isVoice(sound: Pcm): boolean {
+  const features = extractFeatures(sound, { lowest: VOICE.lowest, highest: VOICE.highest });
+  const segments = pitchedSegments(features);
+  return secondsOf(segments) > VOICE.leastSec && isTalk(segments);
+}
+const VOICE = { lowest: 40, highest: 80, leastSec: 0.5 };
 
 /** One pitch that never stops, give or take octaves: a fan, a mains hum. */
 function isHum(segments: readonly Segment[]): boolean {

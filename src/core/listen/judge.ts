@@ -9,6 +9,7 @@ import {
 import type { SoundingNote, Timeline } from "../score";
 import { type Alignment, type Match, seamNear } from "./align";
 import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
+import { findBleed } from "./bleed";
 import type { Features } from "./features";
 import { continues, pitchFor, type Segment } from "./segments";
 import type { Assessment, AssessOptions, NoteFlag, NoteVerdict, TakeBreak } from "./types";
@@ -33,6 +34,8 @@ const STOPPED_NOTES = 3;
 /** Fewer matched notes in a row say nothing about which piece it is. */
 const SHORTEST_PASS = 4;
 
+/** Confidence of a note that the reference may have played alone. */
+const DOUBTFUL = 0.3;
 /** A pass that matches so much of the line is the line. */
 const WHOLE_LINE = 0.7;
 
@@ -41,6 +44,8 @@ export interface Judgement {
   extras: Assessment["extras"];
   breaks: TakeBreak[];
   beat: OwnBeat;
+  /** A reference of the same notes is loud enough to stand for missed ones. */
+  bleed: boolean;
   /** Share of what was played that the line explains, 0 to 1: how much this is the same piece. */
   fit: number;
 }
@@ -90,6 +95,10 @@ export function judge(
     verdictOf(note, heard[i], heard[i + 1], heard[i - 1], beat, pointOf.get(i), tuningCents, options, instrument),
   );
 
+  const levels = noteLevels(verdicts, features);
+  const bleed = tuningCents > -600 && tuningCents < 600 ? findBleed(notes, verdicts, levels, features) : { loud: false, doubtful: new Set() };
+  for (const verdict of verdicts) if (bleed.doubtful.has(verdict.index)) verdict.confidence = DOUBTFUL;
+
   const lastHeard = heard.findLastIndex(Boolean);
   if (lastHeard >= 0 && notes.length - 1 - lastHeard >= STOPPED_NOTES) {
     const end = heard[lastHeard]!.offsetSec;
@@ -105,8 +114,18 @@ export function judge(
     extras: extraNotes(alignment.matches, segments, heard, tuningCents),
     breaks: breaks.sort((a, b) => a.atSec - b.atSec),
     beat,
+    bleed: bleed.loud,
     fit: explainedShare(passes, notes, segments, alignment.secPerQuarter),
   };
+}
+
+/** Level of every heard note: the middle one of its 5 ms outline, dB full scale; null for a missed note. */
+function noteLevels(verdicts: readonly NoteVerdict[], { outlineDb, fineHopSec }: Features): (number | null)[] {
+  return verdicts.map(({ onset, offset }) => {
+    if (onset === null || offset === null) return null;
+    const from = Math.round(onset / fineHopSec);
+    return median(outlineDb.subarray(from, Math.max(from + 1, Math.round(offset / fineHopSec))));
+  });
 }
 
 /**

@@ -59,7 +59,7 @@ export interface Assessment {
     tempoBpm: number | null;
     driftPercent: number | null;
     tuningCents: number | null;
-    flags: "octave"[];
+    flags: ("octave" | "reference-bleed")[];
   };
   notes: NoteVerdict[];
   extras: { onset: number; midi: number | null }[];
