@@ -26,7 +26,7 @@ export class Tally {
   breaks = [0, 0, 0];
   ms = 0;
   soundSec = 0;
-  calibration: { confidence: number; right: boolean }[] = [];
+  calibration: { confidence: number; right: boolean; verdict: string }[] = [];
 
   add(outcome: Outcome, tell?: (text: string) => void): void {
     const { result, take, part, delaySec } = outcome;
@@ -43,7 +43,7 @@ export class Tally {
       const found = said !== undefined && said.verdict !== "ok";
       if (said) {
         const should = !truth ? "missed" : truth.wrong ? "wrong-pitch" : "ok";
-        this.calibration.push({ confidence: said.confidence, right: said.verdict === should });
+        this.calibration.push({ confidence: said.confidence, right: said.verdict === should, verdict: said.verdict });
       }
       if (error && found) {
         this.hits++;

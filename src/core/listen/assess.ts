@@ -5,7 +5,7 @@ import { align } from "./align";
 import { listenByEar } from "./by-ear";
 import { extractFeatures, type Features, type PitchReach } from "./features";
 import { judge, round } from "./judge";
-import { heldTones, judgeLongTones, measureLongTone } from "./long-tone";
+import { contourOf, heldTones, judgeLongTones, longestSound, measureLongTone } from "./long-tone";
 import { pitchedSegments, type Segment, soundFloorDb } from "./segments";
 import { percentile } from "./statistics";
 import { barSegments, struckSegments } from "./strikes";
@@ -24,6 +24,10 @@ const TOO_QUIET_DB = -58;
  */
 const MATCH_FIT = 0.36;
 
+/** A sound with a pitch lasts this long before anything is said of it, seconds. */
+const LEAST_SOUND_SEC = 0.5;
+/** A siren glides for longer than a word, seconds. */
+const LEAST_GLIDE_SEC = 1.2;
 /** Fewer attacks in step with a longer rhythm may be any sudden sounds. */
 const LEAST_ATTACKS = 6;
 
@@ -69,8 +73,8 @@ function assessPitched(line: Timeline, sound: Pcm, mode: Mode, onBars: boolean, 
   const features = extractFeatures(sound, reach);
   if (isTooQuiet(features)) return unassessed("too-quiet");
   const segments = onBars ? barSegments(features, reach) : pitchedSegments(features);
-  if (!(onBars ? strokesOnBars(segments) : soundsLikeMusic(segments, features))) return unassessed("no-music");
   if (mode === "longtone") return assessLongTones(line, segments, features, options);
+  if (!(onBars ? strokesOnBars(segments) : soundsLikeMusic(segments, features))) return unassessed("no-music");
   const answer = assessMelody(line, segments, features, options);
   // What is not this line may be no music at all.
   const foreign = answer.take.status === "no-match" && (onBars ? !mostlyBars(segments) : isTalk(segments) || isHum(segments));
@@ -190,20 +194,39 @@ function assessLongTones(
   options: AssessOptions,
 ): Assessment {
   const held = heldTones(segments);
+  const tones = held.map(({ tone }) => tone);
   const longest = held.reduce<(typeof held)[number] | undefined>(
     (best, each) => (!best || lasting(each.tone) > lasting(best.tone) ? each : best),
     undefined,
   );
-  if (!longest) return unassessed("no-music");
-  const notes = judgeLongTones(
-    line.notes,
-    held.map(({ tone }) => tone),
-    options.pitchToleranceCents ?? 50,
-  );
+  const sound = longestSound(features);
+  const talk = isTalk(segments) || !soundsLikeMusic(segments, features);
+  if (sound.toSec - sound.fromSec < (talk ? LEAST_GLIDE_SEC : LEAST_SOUND_SEC)) return unassessed("no-music");
+  // A siren holds no pitch; it is measured as one sound.
+  const measured = longest ?? { tone: glidingTone(features, sound), cracked: false };
   return {
     ...unassessed("assessed"),
-    notes,
-    longTone: measureLongTone(features, longest.tone, longest.cracked),
+    notes: judgeLongTones(line.notes, tones, options.pitchToleranceCents ?? 50),
+    longTone: { ...measureLongTone(features, measured.tone, measured.cracked), contour: contourOf(line.notes, tones) },
+  };
+}
+
+function glidingTone(features: Features, { fromSec, toSec }: { fromSec: number; toSec: number }): Segment {
+  const { midi, pitchHopSec } = features;
+  const pitches = midi.subarray(Math.round(fromSec / pitchHopSec), Math.round(toSec / pitchHopSec) + 1);
+  return {
+    onsetSec: fromSec,
+    offsetSec: toSec,
+    midi: percentile(pitches, 50),
+    spread: 0,
+    glide: 0,
+    peakDb: 0,
+    attackDb: 0,
+    dipDb: 0,
+    gapSec: fromSec,
+    clarity: 1,
+    rivals: [],
+    seams: [],
   };
 }
 

@@ -2,7 +2,7 @@ import type { SoundingNote } from "../score";
 import type { Features } from "./features";
 import { round } from "./judge";
 import type { Segment } from "./segments";
-import { median, standardDeviation, weightedLine } from "./statistics";
+import { median, percentile, standardDeviation, weightedLine } from "./statistics";
 import type { LongTone, NoteVerdict } from "./types";
 import { missedNote, placeOf } from "./verdict";
 
@@ -10,18 +10,21 @@ import { missedNote, placeOf } from "./verdict";
  * Measures a held note: how long, how steady in pitch and level, how clean the start.
  * Pitch and level spread leave out the first 150 ms and the last 100 ms (attack and release are judged apart).
  */
-export function measureLongTone(features: Features, tone: Segment, crackedBefore: boolean): LongTone {
+export function measureLongTone(features: Features, tone: Segment, crackedBefore: boolean): Omit<LongTone, "contour"> {
   const perFrame = features.pitchHopSec / features.fineHopSec;
   const from = Math.round((tone.onsetSec + 0.15) / features.pitchHopSec);
   const to = Math.max(from + 1, Math.round((tone.offsetSec - 0.1) / features.pitchHopSec));
   const seconds: number[] = [];
   const cents: number[] = [];
   const levels: number[] = [];
+  const brightness: number[] = [];
   for (let f = from; f < to && f < features.midi.length; f++) {
     if (features.midi[f] === 0 || Math.abs(features.midi[f]! - tone.midi!) > 1.5) continue;
     seconds.push(f * features.pitchHopSec);
     cents.push(100 * features.midi[f]!);
-    levels.push(median(features.levelDb.subarray(Math.round(f * perFrame), Math.round(f * perFrame) + 8)));
+    const fine = Math.round(f * perFrame);
+    levels.push(median(features.levelDb.subarray(fine, fine + 8)));
+    brightness.push(median(features.brightHz.subarray(fine, fine + 8)));
   }
   const line = weightedLine(
     seconds,
@@ -37,7 +40,58 @@ export function measureLongTone(features: Features, tone: Segment, crackedBefore
     levelSdDb: round(standardDeviation(levels), 2),
     attack: crackedBefore ? "cracked" : "clean",
     pitchDriftCents: round(line.slope * length, 1),
+    brightnessSpread: round(standardDeviation(brightness) / Math.max(1, median(brightness)), 3),
+    releaseSec: round(releaseOf(features, tone), 2),
+    spanSemitones: round(longestSound(features).span, 1),
   };
+}
+
+/** From the last moment within 3 dB of the body's level to the end of the sound. */
+function releaseOf({ outlineDb, fineHopSec }: Features, tone: Segment): number {
+  const end = Math.min(outlineDb.length, Math.round(tone.offsetSec / fineHopSec));
+  const body = median(outlineDb.subarray(Math.round((tone.onsetSec + 0.1) / fineHopSec), end));
+  let last = end;
+  while (last > 0 && outlineDb[last - 1]! < body - 3) last--;
+  return (end - last) * fineHopSec;
+}
+
+/** A voiced frame of a buzz or a siren may be this unclear. */
+const GLIDING_CLARITY = 0.6;
+/** A sound goes on over so many frames without pitch. */
+const HOLE_FRAMES = 4;
+
+/**
+ * The longest sound with a pitch, gliding or not: what can be said of a head joint, a mouthpiece or a buzz before there
+ * are notes.
+ * @returns its beginning and end in seconds, and its span from the 5th to the 95th percentile of pitch in semitones
+ */
+export function longestSound(features: Features): { fromSec: number; toSec: number; span: number } {
+  const { midi, clarity, pitchHopSec } = features;
+  let [best, bestTo] = [0, 0];
+  let from = -1;
+  let last = -1;
+  for (let f = 0; f <= midi.length; f++) {
+    const sounds = f < midi.length && midi[f]! > 0 && clarity[f]! >= GLIDING_CLARITY;
+    if (sounds && (from < 0 || f - last > HOLE_FRAMES)) from = f;
+    if (sounds) last = f;
+    if (from >= 0 && last - from > bestTo - best) [best, bestTo] = [from, last];
+  }
+  const pitches = midi.subarray(best, bestTo + 1).filter((each) => each > 0);
+  return {
+    fromSec: best * pitchHopSec,
+    toSec: bestTo * pitchHopSec,
+    span: percentile(pitches, 95) - percentile(pitches, 5),
+  };
+}
+
+/** How many of the steps between asked notes were played the right way: up, down or the same. Pitches need not be right. */
+export function contourOf(notes: readonly SoundingNote[], tones: readonly Segment[]): LongTone["contour"] {
+  if (notes.length < 2) return null;
+  const way = (from: number, to: number) => (Math.abs(to - from) < 0.6 ? 0 : Math.sign(to - from));
+  let right = 0;
+  for (let i = 1; i < notes.length && i < tones.length; i++)
+    if (way(notes[i - 1]!.midi!, notes[i]!.midi!) === way(tones[i - 1]!.midi!, tones[i]!.midi!)) right++;
+  return { right, asked: notes.length - 1 };
 }
 
 /** Joins segments of one pitch that only a wobble split, and tells which were preceded by a crack. */
@@ -75,7 +129,7 @@ export function judgeLongTones(
     return {
       ...placeOf(note),
       verdict: wrong ? "wrong-pitch" : "ok",
-      kind: wrong ? (Math.abs(Math.round(off)) === 1 ? "semitone" : "other") : null,
+      kind: wrong ? (Math.abs(Math.round(off)) === 1 ? "semitone" : Math.round(off) % 12 === 0 ? "octave" : "other") : null,
       onset: round(tone.onsetSec, 3),
       offset: round(tone.offsetSec, 3),
       playedMidi: round(tone.midi!, 3),

@@ -28,7 +28,8 @@ const RIVAL_DB = 10;
  * @returns one segment an attack, lasting until its level has fallen by 20 dB or the next attack comes
  */
 export function struckSegments(features: Features): Segment[] {
-  return strokes(features, LEAST_RISE_DB.dry);
+  const struck = strokes(features, LEAST_RISE_DB.dry);
+  return struck.filter(nearEnough(struck));
 }
 
 /**

@@ -37,6 +37,14 @@ export interface LongTone {
   levelSdDb: number;
   attack: "clean" | "cracked";
   pitchDriftCents: number;
+  /** Spread of the spectral centroid as a share of its middle: how steady the tone is in colour. */
+  brightnessSpread: number;
+  /** From the end of the body to 20 dB below it, seconds; a breath that runs out takes long. */
+  releaseSec: number;
+  /** From the lowest to the highest pitch of the longest unbroken sound, semitones: a siren's span. */
+  spanSemitones: number;
+  /** Where several notes are asked for: steps that go the right way (up, down, same), of how many. */
+  contour: { right: number; asked: number } | null;
 }
 
 /** What is said of a take of a line whose notes nobody entered. */
