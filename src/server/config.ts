@@ -9,6 +9,8 @@ const Settings = z.object({
     .optional(),
   LOG_LEVEL: z.enum(["silent", "error", "warn", "info", "debug"]).default("info"),
   MAX_TAKE_MB: z.coerce.number().int().min(1).max(500).default(60),
+  /** Set to 1 by developers who want the page /lab; never on a server for a band. */
+  LAB: z.enum(["0", "1"]).default("0"),
   WORKER_THREADS: z.coerce.number().int().min(1).max(32).default(2),
 });
 
@@ -19,6 +21,8 @@ export interface Config {
   logLevel: z.infer<typeof Settings>["LOG_LEVEL"];
   maxTakeBytes: number;
   workerThreads: number;
+  /** Whether the developers' page /lab answers. */
+  lab: boolean;
   /** Folder of the built threads. */
   distFolder: string;
 }
@@ -47,6 +51,7 @@ export function config(): Config {
     logLevel: settings.LOG_LEVEL,
     maxTakeBytes: settings.MAX_TAKE_MB * 1_000_000,
     workerThreads: settings.WORKER_THREADS,
+    lab: settings.LAB === "1",
     distFolder: resolve("dist"),
   };
   return current;

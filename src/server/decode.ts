@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { promisify } from "node:util";
 import { AudioReadError, mixToMono, type Pcm, readWav } from "../core/audio";
 import { type SoundKind, sniffSound } from "./sniff";
+import { readWebmOpus } from "./webm";
 
 interface Decoded {
   channelData: Float32Array[];
@@ -66,36 +67,26 @@ function toPcm(decoded: Decoded, free: () => void): Pcm {
 }
 
 async function decodeWebm(bytes: Uint8Array): Promise<Pcm> {
-  const { BufferSource, EncodedPacketSink, Input, WEBM } = await import("mediabunny");
   const { OpusDecoder } = await import("opus-decoder");
-  const track = await new Input({ formats: [WEBM], source: new BufferSource(bytes) }).getPrimaryAudioTrack();
-  if (track?.codec !== "opus") throw new AudioReadError("This WebM file holds no Opus sound.");
-  const setup = await track.getDecoderConfig();
-  const description = setup?.description ? new Uint8Array(setup.description as ArrayBuffer) : undefined;
-  const decoder = new OpusDecoder({
-    channels: track.numberOfChannels,
-    preSkip: description ? description[10]! + 256 * description[11]! : 312,
-  });
+  const opus = readWebmOpus(bytes);
+  if (!opus) throw new AudioReadError("This WebM file holds no Opus sound.");
+  const decoder = new OpusDecoder({ channels: opus.channels, preSkip: opus.preSkip });
   await decoder.ready;
-  const packets: Uint8Array[] = [];
-  for await (const packet of new EncodedPacketSink(track).packets()) packets.push(packet.data);
-  return toPcm(decoder.decodeFrames(packets), () => decoder.free());
+  return toPcm(decoder.decodeFrames(opus.packets), () => decoder.free());
 }
+
+const LONGEST_FFMPEG_MS = 120_000;
 
 /** M4A (AAC) is decoded by the system's ffmpeg, a separate program, where there is one. */
 async function decodeWithFfmpeg(bytes: Uint8Array): Promise<Pcm> {
   const folder = await mkdtemp(join(tmpdir(), "ulu-"));
   try {
     await writeFile(join(folder, "in.m4a"), bytes);
-    await promisify(execFile)("ffmpeg", [
-      "-v",
-      "error",
-      "-i",
-      join(folder, "in.m4a"),
-      "-ac",
-      "1",
-      join(folder, "out.wav"),
-    ]);
+    await promisify(execFile)(
+      "ffmpeg",
+      ["-v", "error", "-i", join(folder, "in.m4a"), "-ac", "1", join(folder, "out.wav")],
+      { timeout: LONGEST_FFMPEG_MS },
+    );
     return readWav(await readFile(join(folder, "out.wav")));
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === "ENOENT")

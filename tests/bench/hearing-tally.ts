@@ -17,7 +17,6 @@ export class Tally {
   slurredOnsets: number[] = [];
   cents: number[] = [];
   tempo: number[] = [];
-  tuning: number[] = [];
   timing = [0, 0, 0];
   lengths = [0, 0, 0];
   connections = [0, 0, 0];
@@ -43,7 +42,11 @@ export class Tally {
       const found = said !== undefined && said.verdict !== "ok";
       if (said) {
         const should = !truth ? "missed" : truth.wrong ? "wrong-pitch" : "ok";
-        this.calibration.push({ confidence: said.confidence, right: said.verdict === should, verdict: said.verdict });
+        this.calibration.push({
+          confidence: said.confidence,
+          right: said.verdict === should,
+          verdict: said.verdict,
+        });
       }
       if (error && found) {
         this.hits++;
@@ -57,14 +60,8 @@ export class Tally {
         );
       if (!truth || error || !said || said.verdict !== "ok" || said.onset === null) continue;
       const off = 1000 * (said.onset - truth.atSec - delaySec);
-      if (Math.abs(off) > 50) tell?.(`onset off ${off.toFixed(0)} #${note.index} ${note.midi} ${truth.slurred ? "smooth" : ""} truth ${(truth.atSec + delaySec).toFixed(3)} timing ${said.timing}`);
       (truth.slurred ? this.slurredOnsets : this.onsets).push(Math.abs(off));
       this.cents.push(Math.abs(said.cents! - 100 * (truth.midi - note.midi!)));
-      if ((truth.length !== "ok") !== (said.length !== "ok")) tell?.(`length #${note.index} ${note.midi} true ${truth.length} said ${said.length} ${said.lengthRatio} on ${said.onset} off ${said.offset} truth ${(truth.atSec + delaySec).toFixed(2)}-${(truth.endSec + delaySec).toFixed(2)}`);
-      const broken = (flags: readonly string[]) => flags.filter((flag) => flag.includes("slur")).join();
-      if (note.slurred && broken(truth.flags) !== broken(said.flags)) tell?.(`joint #${note.index} ${note.midi} true ${broken(truth.flags)} said ${broken(said.flags)} on ${said.onset} truth ${(truth.atSec + delaySec).toFixed(2)}`);
-      if (truth.flags.includes("cracked-attack") !== said.flags.includes("cracked-attack")) tell?.(`crack #${note.index} ${note.midi} true ${truth.flags.join()} said ${said.flags.join()} on ${said.onset} truth ${(truth.atSec + delaySec).toFixed(2)}`);
-      if ((Math.abs(truth.placedMs) > 100) !== (said.timing !== "ok" && said.timing !== null)) tell?.(`time #${note.index} true ${truth.placedMs.toFixed(0)} said ${said.timing} ${said.timingMs} onset off ${off.toFixed(0)}`);
       const misplaced = Math.abs(truth.placedMs) > 100;
       count(this.timing, misplaced, said.timing !== "ok" && said.timing !== null);
       count(this.lengths, truth.length !== "ok", said.length !== "ok" && said.length !== null);
@@ -75,7 +72,7 @@ export class Tally {
           said.flags.some((flag) => flag === "re-tongued-slur" || flag === "breath-in-slur"),
         );
       count(this.cracks, truth.flags.includes("cracked-attack"), said.flags.includes("cracked-attack"));
-      count(this.squeaks, truth.flags.includes("squeak"), (said.flags as string[]).includes("squeak"));
+      count(this.squeaks, truth.flags.includes("squeak"), said.flags.includes("squeak"));
     }
     if (result.take.status !== "assessed") return;
     const wanted = take.extras.map((extra) => extra.atSec + delaySec);
@@ -103,20 +100,32 @@ export class Tally {
     return f1([this.hits, this.falseAlarms, this.overlooked]);
   }
 
-  line(): string {
-    const rate = ([hit, wrong, over]: number[]) => `${f1([hit!, wrong!, over!]).toFixed(2)} (${hit}/${wrong}/${over})`;
+  /** Cells of the table: errors, right notes, times and pitches, everything else. */
+  cells(): [string, string, string] {
+    const rate = (counts: readonly number[]) => `${f1(counts).toFixed(2)} of ${counts[0]! + counts[2]!}`;
     return [
-      `F1 ${this.f1.toFixed(3)} (${this.hits}/${this.falseAlarms}/${this.overlooked})`,
-      `FA ${((100 * this.falseAlarms) / Math.max(1, this.right)).toFixed(2)}`,
-      `known ${this.assessed}/${this.takes}`,
-      `extras ${rate(this.extras)}`,
-      `onset ${median(this.onsets).toFixed(0)}/${quantile(this.onsets, 0.95).toFixed(0)} in50 ${share(this.onsets, 50)} slur ${median(this.slurredOnsets).toFixed(0)}/${quantile(this.slurredOnsets, 0.95).toFixed(0)}`,
-      `cents ${median(this.cents).toFixed(1)}/${quantile(this.cents, 0.95).toFixed(1)}`,
-      `tempo ${median(this.tempo).toFixed(1)}/${quantile(this.tempo, 0.95).toFixed(1)}%`,
-      `time ${rate(this.timing)} len ${rate(this.lengths)} conn ${rate(this.connections)} crack ${rate(this.cracks)} squeak ${rate(this.squeaks)} breaks ${rate(this.breaks)}`,
-      `kinds ${this.kinds.join("/")}`,
-      `${((1000 * this.soundSec) / this.ms).toFixed(0)}x`,
-    ].join(" | ");
+      `F1 ${this.f1.toFixed(3)} of ${this.hits + this.overlooked}; ${this.assessed} of ${this.takes} takes known`,
+      `${((100 * this.falseAlarms) / Math.max(1, this.right)).toFixed(2)} false alarms in 100; ${this.extras[1]} extras invented, ${this.extras[2]} overlooked; kind right ${this.kinds[0]} of ${this.kinds[0]! + this.kinds[1]!}`,
+      `attack ${median(this.onsets).toFixed(0)} / p95 ${quantile(this.onsets, 0.95).toFixed(0)} ms, ${share(this.onsets, 50)} within 50; slur ${median(this.slurredOnsets).toFixed(0)} / ${quantile(this.slurredOnsets, 0.95).toFixed(0)} ms; ${median(this.cents).toFixed(1)} / ${quantile(this.cents, 0.95).toFixed(1)} cents; tempo ${median(this.tempo).toFixed(1)} / ${quantile(this.tempo, 0.95).toFixed(1)} %; F1 of time ${rate(this.timing)}, length ${rate(this.lengths)}, joints ${rate(this.connections)}, cracks ${rate(this.cracks)}, squeaks ${rate(this.squeaks)}, breaks ${rate(this.breaks)}; ${((1000 * this.soundSec) / this.ms).toFixed(0)} x real time`,
+    ];
+  }
+
+  /** Share of verdicts that were right, by the confidence they were given. */
+  reliability(verdict: string): string {
+    const edges = [0, 0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 1.01];
+    return edges
+      .slice(1)
+      .flatMap((to, i) => {
+        const inside = this.calibration.filter(
+          (each) => each.verdict === verdict && each.confidence >= edges[i]! && each.confidence < to,
+        );
+        if (inside.length === 0) return [];
+        const said = inside.reduce((sum, each) => sum + each.confidence, 0) / inside.length;
+        return [
+          `said ${said.toFixed(2)}: ${(inside.filter((each) => each.right).length / inside.length).toFixed(3)} of ${inside.length}`,
+        ];
+      })
+      .join(", ");
   }
 }
 

@@ -1,11 +1,15 @@
-import { assess, type Assessment } from "../../src/core/listen";
+import { seededRandom } from "../../demo/random";
+import type { Pcm } from "../../src/core/audio";
+import { type Assessment, assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
 import { derivePart, type Score, timeline } from "../../src/core/score";
 import { CONDITIONS } from "../support/conditions";
 import { CAREFUL, type PlayedTake, type Playing, perform } from "../support/performer";
 import { randomLine } from "../support/random-line";
 import { type Bank, loadBank, renderBank } from "../support/sounds";
-import { seededRandom } from "../../demo/random";
+import { Tally } from "./hearing-tally";
+import { notesByAubio, pitchesByLibrary, ToolTally } from "./other-tools";
+import type { Row } from "./statistics";
 
 /** Where the sounds come from; what is held out is looked at only as a whole, never to set a number in the engine. */
 export interface Source {
@@ -20,12 +24,19 @@ const recorded = (bank: string, instrument: string, heldOut = false): Source => 
   heldOut,
   load: () => loadBank(bank),
 });
-const midi = (font: "small" | "large", program: number, instrument: string, reach: [number, number], heldOut = font === "large"): Source => ({
+const midi = (
+  font: "small" | "large",
+  program: number,
+  instrument: string,
+  reach: [number, number],
+  heldOut = font === "large",
+): Source => ({
   name: `${instrument}, ${font} font`,
   instrument,
   heldOut,
   load: () => renderBank(font, program, reach),
 });
+/** All there is to listen to; the seeds of a source's takes hang on its place. */
 export const SOURCES: Source[] = [
   recorded("flute", "flute"),
   recorded("clarinet", "clarinet"),
@@ -61,7 +72,12 @@ export const SOURCES: Source[] = [
 /** Ways of playing; each take has one. */
 const WAYS: Record<string, (random: () => number, notes: number) => Partial<Playing>> = {
   plain: () => ({}),
-  "unsteady tempo": (random) => ({ driftPercent: random() < 0.5 ? -12 : 12, tempo: 0.65 + 0.75 * random(), unsteadySec: 0.022, misplaced: 0.06 }),
+  "unsteady tempo": (random) => ({
+    driftPercent: random() < 0.5 ? -12 : 12,
+    tempo: 0.65 + 0.75 * random(),
+    unsteadySec: 0.022,
+    misplaced: 0.06,
+  }),
   "stops and restarts": (random, notes) => {
     const roll = random();
     const at = Math.floor(notes * (0.4 + 0.35 * random()));
@@ -69,8 +85,23 @@ const WAYS: Record<string, (random: () => number, notes: number) => Partial<Play
     if (roll < 0.66) return { restartAfter: at, restartFrom: 0 };
     return { stopAfter: at };
   },
-  "rough joints": () => ({ reTongued: 0.3, breaths: 0.2, clipped: 0.08, overlong: 0.3, doubled: 0.04, cracked: 0.06, gapSec: 0.03 }),
-  "wavering tone": (random) => ({ vibratoCents: random() < 0.5 ? 25 : 0, wanderCents: 14, scoopCents: random() < 0.5 ? 60 : 0, unevenDb: 2.5, tuningCents: random() < 0.5 ? 30 : -30, squeaks: 0.02 }),
+  "rough joints": () => ({
+    reTongued: 0.3,
+    breaths: 0.2,
+    clipped: 0.08,
+    overlong: 0.3,
+    doubled: 0.04,
+    cracked: 0.06,
+    gapSec: 0.03,
+  }),
+  "wavering tone": (random) => ({
+    vibratoCents: random() < 0.5 ? 25 : 0,
+    wanderCents: 14,
+    scoopCents: random() < 0.5 ? 60 : 0,
+    unevenDb: 2.5,
+    tuningCents: random() < 0.5 ? 30 : -30,
+    squeaks: 0.02,
+  }),
   "no tongue at all": () => ({ legato: true, gapSec: 0.02 }),
 };
 const BASE: Partial<Playing> = { wrong: 0.07, missed: 0.04 };
@@ -88,10 +119,12 @@ export interface Outcome {
   notes: number;
   ms: number;
   soundSec: number;
+  /** The take as it was heard, for other tools to listen to. */
+  pcm: Pcm;
 }
 
 /** One take: a random line, a way of playing, a condition; all fixed by the seed. */
-export async function* outcomes(chosen: Source[], takesEach: number, only?: RegExp): AsyncGenerator<Outcome> {
+async function* outcomes(chosen: readonly Source[], takesEach: number): AsyncGenerator<Outcome> {
   for (const source of chosen) {
     const bank = await source.load();
     const instrument = instrumentById(source.instrument);
@@ -100,14 +133,27 @@ export async function* outcomes(chosen: Source[], takesEach: number, only?: RegE
         const seed = 37 * place + take + 1;
         const ways = Object.keys(WAYS);
         const way = ways[(seed + SOURCES.indexOf(source)) % ways.length]!;
-        if (only && !only.test(`${source.name}/${condition}/${way}/${seed}`)) continue;
         const random = seededRandom(1000 * SOURCES.indexOf(source) + seed);
         const { score, bpm } = randomLine(seed + 100 * SOURCES.indexOf(source));
         const part = derivePart(score, instrument, "widening").score;
         const count = timeline(part).notes.length;
-        const playing: Playing = { ...CAREFUL, ...BASE, tempo: 0.75 + 0.4 * random(), tuningCents: -12 + 24 * random(), ...WAYS[way]!(random, count), seed };
+        const playing: Playing = {
+          ...CAREFUL,
+          ...BASE,
+          tempo: 0.75 + 0.4 * random(),
+          tuningCents: -12 + 24 * random(),
+          ...WAYS[way]!(random, count),
+          seed,
+        };
         const played = perform(part, bank, bpm, instrument, playing);
-        const heard = CONDITIONS[condition]!({ take: played, part, instrument, bank, askedBpm: bpm, seed });
+        const heard = await CONDITIONS[condition]!({
+          take: played,
+          part,
+          instrument,
+          bank,
+          askedBpm: bpm,
+          seed,
+        });
         const before = performance.now();
         const result = assess(part, heard.pcm, { bpm, instrumentId: source.instrument });
         yield {
@@ -123,8 +169,59 @@ export async function* outcomes(chosen: Source[], takesEach: number, only?: RegE
           notes: count,
           ms: performance.now() - before,
           soundSec: heard.pcm.samples.length / heard.pcm.sampleRate,
+          pcm: heard.pcm,
         };
       }
     }
   }
+}
+
+/** Takes a condition for every source; three times as many without any. */
+const TAKES_EACH = Number(process.env.TAKES_EACH ?? 2);
+
+/**
+ * Errors found in performances put together from single notes, by sound source, condition and way of playing, worst first;
+ * what is held out is told apart. TELL=1 names every mistake of the engine on standard error.
+ */
+export async function benchHearing(): Promise<Row[]> {
+  const rows: Row[] = [];
+  for (const heldOut of [false, true]) {
+    const tallies = new Map<string, Tally>();
+    const others = { "onset and note program": new ToolTally(), "pitch library": new ToolTally() };
+    const tallyOf = (name: string) => tallies.get(name) ?? tallies.set(name, new Tally()).get(name)!;
+    for await (const outcome of outcomes(
+      SOURCES.filter((source) => source.heldOut === heldOut),
+      TAKES_EACH,
+    )) {
+      const where = `${outcome.source}/${outcome.condition}/${outcome.way}/${outcome.seed}`;
+      const tell = process.env.TELL ? (text: string) => console.error(`${where}: ${text}`) : undefined;
+      tallyOf("all").add(outcome, tell);
+      tallyOf(`sound: ${outcome.source}`).add(outcome);
+      tallyOf(`condition: ${outcome.condition}`).add(outcome);
+      tallyOf(`playing: ${outcome.way}`).add(outcome);
+      if (outcome.condition === "clean" || outcome.condition === "noise 20 dB below") {
+        others["onset and note program"].add(outcome, notesByAubio(outcome));
+        others["pitch library"].add(outcome, pitchesByLibrary(outcome));
+        tallyOf("clean and noise 20 dB below, as the other tools were given").add(outcome);
+      }
+    }
+    const label = heldOut ? "held out" : "tuned on";
+    const byWorst = [...tallies].sort(([a, x], [b, y]) =>
+      a.split(":")[0] === b.split(":")[0] ? x.f1 - y.f1 : a < b ? -1 : 1,
+    );
+    rows.push(...byWorst.map(([name, tally]): Row => [`${label}, ${name}`, ...tally.cells()]));
+    rows.push(
+      ...Object.entries(others).map(
+        ([name, tally]): Row => [`${label}, ${name} with the true times given`, ...tally.cells()],
+      ),
+    );
+    for (const verdict of ["ok", "wrong-pitch", "missed"])
+      rows.push([
+        `${label}, confidence of "${verdict}"`,
+        tallies.get("all")!.reliability(verdict),
+        "share that was right",
+        "–",
+      ]);
+  }
+  return rows;
 }

@@ -1,8 +1,8 @@
 import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
+import { benchHearing } from "./hearing";
 import { benchListening, benchStatus } from "./listening";
 import { benchBigShelf, benchIslands, benchPages } from "./pages";
-import { benchRecorded } from "./recorded";
 import { benchEngraving, benchShelf } from "./shelf";
 
 /** Prints every measure as a Markdown table, ready for docs/measured.md. */
@@ -17,7 +17,7 @@ for (const row of [
   ...(await benchEngraving()),
   ...benchListening(),
   ...benchStatus(),
-  ...(await benchRecorded()),
+  ...(await benchHearing()),
   ...(await benchPages(base)),
   ...(await benchIslands(base)),
   ...(await benchBigShelf(base)),

@@ -4,7 +4,7 @@ import { type Pcm, resample } from "../../src/core/audio";
 import { extractFeatures, makePitchFinder, pitchedSegments } from "../../src/core/listen";
 import { median } from "../../src/core/listen/statistics";
 import { hzToMidi, parsePitch, pitchToMidi } from "../../src/core/music";
-import { audibleAttack, decodeNote } from "../support/recorded";
+import { audibleAttack, decodeNote } from "../support/sounds";
 
 // Recorded instrument samples: the registry packages tonejs-instrument-*-mp3 (samples CC-BY 3.0), each file named by its
 // sounding pitch. The general-purpose pitch library: pitchy (McLeod pitch method) from the registry.

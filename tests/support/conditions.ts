@@ -1,12 +1,11 @@
 import { execFileSync } from "node:child_process";
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import FFT from "fft.js";
 import { seededRandom } from "../../demo/random";
-import { type Pcm, readWav, resample, writeWav } from "../../src/core/audio";
+import { type Pcm, readWav, resample } from "../../src/core/audio";
 import type { Instrument } from "../../src/core/music";
 import type { Score } from "../../src/core/score";
+import { decodeSound } from "../../src/server/decode";
+import { encodeWith } from "./formats";
 import { CAREFUL, type PlayedTake, perform } from "./performer";
 import { type Bank, RATE, rootMeanSquare } from "./sounds";
 
@@ -24,10 +23,10 @@ export interface Heard {
   pcm: Pcm;
   delaySec: number;
 }
-type Condition = (scene: Scene) => Heard;
+type Condition = (scene: Scene) => Heard | Promise<Heard>;
 const plain =
   (change: (pcm: Pcm, scene: Scene) => Pcm): Condition =>
-  (scene) => ({ pcm: change(scene.take.pcm, scene), delaySec: 0 });
+  (scene): Heard => ({ pcm: change(scene.take.pcm, scene), delaySec: 0 });
 
 /** What a room, a device or a neighbour does to a take; each alone. */
 export const CONDITIONS: Record<string, Condition> = {
@@ -39,11 +38,17 @@ export const CONDITIONS: Record<string, Condition> = {
   "a click bleeding in": plain((pcm, { take }) => withClick(pcm, take.bpm)),
   "play-along 26 dB below": plain((pcm, scene) => withPlayAlong(pcm, scene, -26)),
   "talk before": (scene) => withTalk(scene),
-  clipped: plain((pcm) => ({ ...pcm, samples: pcm.samples.map((each) => Math.max(-0.12, Math.min(0.12, each))) })),
-  "very quiet": plain((pcm) => ({ ...pcm, samples: pcm.samples.map((each) => Math.round(327 * each) / 32768) })),
+  clipped: plain((pcm) => ({
+    ...pcm,
+    samples: pcm.samples.map((each) => Math.max(-0.12, Math.min(0.12, each))),
+  })),
+  "very quiet": plain((pcm) => ({
+    ...pcm,
+    samples: pcm.samples.map((each) => Math.round(327 * each) / 32768),
+  })),
   "a phone line (8 kHz)": plain(phoneLine),
-  "Opus 24 kb/s": plain((pcm) => throughCodec(pcm, ["-ac", "1", "-c:a", "libopus", "-b:a", "24k"], "ogg")),
-  "AAC 24 kb/s": plain((pcm) => throughCodec(pcm, ["-ac", "1", "-c:a", "aac", "-b:a", "24k"], "m4a")),
+  "Opus 24 kb/s": async ({ take }) => ({ pcm: await throughCodec(take.pcm, "ogg"), delaySec: 0 }),
+  "AAC 24 kb/s": async ({ take }) => ({ pcm: await throughCodec(take.pcm, "m4a"), delaySec: 0 }),
   "96 kHz": plain((pcm) => resample(pcm, 96_000)),
   "somebody else practising faintly": plain((pcm, scene) => withNeighbour(pcm, scene)),
 };
@@ -57,7 +62,10 @@ function reverberant(pcm: Pcm, seconds: number, wet: number, seed: number): Pcm 
   const length = Math.min(size / 2, Math.round(seconds * pcm.sampleRate));
   let power = 0;
   for (let i = start; i < length; i++) {
-    tail[i] = (2 * random() - 1) * 10 ** ((-3 * i) / (seconds * pcm.sampleRate)) * (i < 0.08 * RATE && random() > 0.02 ? 0.4 : 1);
+    tail[i] =
+      (2 * random() - 1) *
+      10 ** ((-3 * i) / (seconds * pcm.sampleRate)) *
+      (i < 0.08 * RATE && random() > 0.02 ? 0.4 : 1);
     power += tail[i]! ** 2;
   }
   for (let i = 0; i < length; i++) tail[i]! *= wet / Math.sqrt(power);
@@ -109,14 +117,20 @@ function withClick(pcm: Pcm, bpm: number): Pcm {
   for (let at = CAREFUL.leadSec; at < out.length / pcm.sampleRate; at += 60 / bpm) {
     const from = Math.round(at * pcm.sampleRate);
     for (let i = 0; i < 0.04 * pcm.sampleRate && from + i < out.length; i++)
-      out[from + i]! += level * Math.sin((2 * Math.PI * 1320 * i) / pcm.sampleRate) * Math.exp((-120 * i) / pcm.sampleRate);
+      out[from + i]! +=
+        level * Math.sin((2 * Math.PI * 1320 * i) / pcm.sampleRate) * Math.exp((-120 * i) / pcm.sampleRate);
   }
   return { ...pcm, samples: out };
 }
 
 /** The reference plays the whole line without mistake, at the player's tempo, from the player's beginning. */
 export function withPlayAlong(pcm: Pcm, { part, bank, take, instrument, seed }: Scene, levelDb: number): Pcm {
-  const reference = perform(part, bank, take.bpm, instrument, { ...CAREFUL, seed, unsteadySec: 0, unevenDb: 0 });
+  const reference = perform(part, bank, take.bpm, instrument, {
+    ...CAREFUL,
+    seed,
+    unsteadySec: 0,
+    unevenDb: 0,
+  });
   const gain = 10 ** (levelDb / 20);
   return { ...pcm, samples: pcm.samples.map((each, i) => each + gain * (reference.pcm.samples[i] ?? 0)) };
 }
@@ -161,21 +175,18 @@ function phoneLine(pcm: Pcm): Pcm {
   return resample({ samples, sampleRate: pcm.sampleRate }, 8000);
 }
 
-function throughCodec(pcm: Pcm, how: string[], extension: string): Pcm {
-  const folder = mkdtempSync(join(tmpdir(), "ulu-codec-"));
-  try {
-    writeFileSync(join(folder, "in.wav"), writeWav(pcm));
-    const ffmpeg = (...words: string[]) => execFileSync("ffmpeg", ["-v", "error", "-y", ...words], { cwd: folder });
-    ffmpeg("-i", "in.wav", ...how, `coded.${extension}`);
-    ffmpeg("-i", `coded.${extension}`, "-ac", "1", "-c:a", "pcm_s16le", "out.wav");
-    return readWav(readFileSync(join(folder, "out.wav")));
-  } finally {
-    rmSync(folder, { recursive: true });
-  }
+async function throughCodec(pcm: Pcm, extension: "ogg" | "m4a"): Promise<Pcm> {
+  return decodeSound(encodeWith(pcm, extension));
 }
 
 /** The same instrument on another line, about 26 dB below. */
 function withNeighbour(pcm: Pcm, { part, bank, instrument, take, seed }: Scene): Pcm {
-  const other = perform(part, bank, take.bpm * 1.31, instrument, { ...CAREFUL, seed: seed + 7, wrong: 0.5, missed: 0.2, leadSec: 0.3 });
+  const other = perform(part, bank, take.bpm * 1.31, instrument, {
+    ...CAREFUL,
+    seed: seed + 7,
+    wrong: 0.5,
+    missed: 0.2,
+    leadSec: 0.3,
+  });
   return { ...pcm, samples: pcm.samples.map((each, i) => each + 0.05 * (other.pcm.samples[i] ?? 0)) };
 }

@@ -101,7 +101,13 @@ export interface PlayedTake {
 }
 
 /** Plays a part with single notes. Which mistakes fell where is the truth that the engine is held against. */
-export function perform(part: Score, bank: Bank, askedBpm: number, instrument: Instrument, playing: Playing): PlayedTake {
+export function perform(
+  part: Score,
+  bank: Bank,
+  askedBpm: number,
+  instrument: Instrument,
+  playing: Playing,
+): PlayedTake {
   const random = seededRandom(playing.seed);
   const bpm = askedBpm * playing.tempo;
   const line = timeline(part, { bpm });
@@ -258,7 +264,11 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
   until = Math.max(until, atSec + 0.09);
   if (!smooth && place.before && chance(playing.cracked) && !rings && written > 0.35) {
     flags.push("cracked-attack");
-    mixIn(sound, target + (isBrass(place.instrument) ? 5 : 12), atSec, 0.07, { smooth: true, gainDb: -2, sliding: false });
+    mixIn(sound, target + (isBrass(place.instrument) ? 5 : 12), atSec, 0.07, {
+      smooth: true,
+      gainDb: -2,
+      sliding: false,
+    });
     mixIn(sound, target, atSec + 0.07, until - atSec - 0.07, { smooth: true, gainDb: 0, sliding: false });
   } else
     mixIn(sound, target, atSec, until - atSec, {
@@ -296,13 +306,18 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
   return { truth, extra, joint };
 }
 
-function wrongNote(note: SoundingNote, instrument: Instrument, random: () => number): { kind: Kind; midi: number } {
+function wrongNote(
+  note: SoundingNote,
+  instrument: Instrument,
+  random: () => number,
+): { kind: Kind; midi: number } {
   const alter = note.written ? signatureAlter(note.fifths, note.written.letter) : 0;
   if (alter !== 0 && note.written!.alter === alter && random() < 0.6)
     return { kind: "key-signature", midi: note.midi! - alter };
   const roll = random();
   if (roll < 0.5) return { kind: "semitone", midi: note.midi! + (random() < 0.5 ? 1 : -1) };
-  if (isBrass(instrument) && roll < 0.75) return { kind: "partial", midi: note.midi! + (random() < 0.5 ? 5 : -5) };
+  if (isBrass(instrument) && roll < 0.75)
+    return { kind: "partial", midi: note.midi! + (random() < 0.5 ? 5 : -5) };
   if (roll < 0.65) return { kind: "octave", midi: note.midi! + (random() < 0.7 ? 12 : -12) };
   return { kind: "other", midi: note.midi! + (random() < 0.5 ? 2 : -2) };
 }
@@ -326,7 +341,9 @@ function mixIn(
   lengthSec: number,
   { smooth, gainDb, sliding }: { smooth: boolean; gainDb: number; sliding: boolean },
 ) {
-  const source = bank.reduce((best, each) => (Math.abs(each.midi - midi) < Math.abs(best.midi - midi) ? each : best));
+  const source = bank.reduce((best, each) =>
+    Math.abs(each.midi - midi) < Math.abs(best.midi - midi) ? each : best,
+  );
   const speed = 2 ** ((midi - source.midi) / 12);
   const gain = (0.12 / source.rms) * 10 ** (gainDb / 20);
   const fade = Math.round((rings ? 0.1 : 0.03) * RATE);
@@ -341,15 +358,18 @@ function mixIn(
     const below = Math.floor(place);
     if (below + 1 >= source.samples.length) break;
     if (from + i >= 0) {
-      const value = source.samples[below]! + (source.samples[below + 1]! - source.samples[below]!) * (place - below);
+      const value =
+        source.samples[below]! + (source.samples[below + 1]! - source.samples[below]!) * (place - below);
       const rise = smooth ? Math.min(1, i / cross) : 1;
       into[from + i]! += gain * rise * value * (i < length ? 1 : 1 - (i - length) / fade);
     }
     if (i % 64 === 0) wander = 0.997 * wander + playing.wanderCents * 0.077 * bell(random);
     const sec = i / RATE - lead;
     let cents = wander;
-    if (playing.vibratoCents > 0 && sec > 0.25) cents += playing.vibratoCents * Math.sin(2 * Math.PI * 5.2 * sec + phase);
-    if (sliding && playing.scoopCents > 0 && sec < 0.09) cents -= playing.scoopCents * (1 - Math.max(0, sec) / 0.09);
+    if (playing.vibratoCents > 0 && sec > 0.25)
+      cents += playing.vibratoCents * Math.sin(2 * Math.PI * 5.2 * sec + phase);
+    if (sliding && playing.scoopCents > 0 && sec < 0.09)
+      cents -= playing.scoopCents * (1 - Math.max(0, sec) / 0.09);
     place += cents === 0 ? speed : speed * (1 + cents * 5.7778e-4);
   }
 }

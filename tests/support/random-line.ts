@@ -6,10 +6,32 @@ import type { Score } from "../../src/core/score";
 const LETTERS = ["C", "D", "E", "F", "G", "A", "B"] as const;
 /** Bars by metre, lengths in quarters; "r" before a length is a rest, "-" after one ties it to the next of its pitch. */
 const CELLS: Record<string, string[]> = {
-  "4/4": ["1 1 1 1", "2 1 1", "1 1 2", "2 2", "1/2 1/2 1 1 1", "1 1/2 1/2 1/2 1/2 1", "3 1", "3/2 1/2 1 1", "1 r1 1 1", "4", "1 1 1 r1", "1/2 1/2 1/2 1/2 2", "2 r2"],
+  "4/4": [
+    "1 1 1 1",
+    "2 1 1",
+    "1 1 2",
+    "2 2",
+    "1/2 1/2 1 1 1",
+    "1 1/2 1/2 1/2 1/2 1",
+    "3 1",
+    "3/2 1/2 1 1",
+    "1 r1 1 1",
+    "4",
+    "1 1 1 r1",
+    "1/2 1/2 1/2 1/2 2",
+    "2 r2",
+  ],
   "3/4": ["1 1 1", "2 1", "1 1/2 1/2 1", "3", "3/2 1/2 1", "1/2 1/2 1/2 1/2 1", "2 r1", "1 r1 1"],
   "2/4": ["1 1", "1/2 1/2 1", "2", "1 1/2 1/2", "3/2 1/2", "1 r1"],
-  "6/8": ["1/2 1/2 1/2 1/2 1/2 1/2", "3/2 3/2", "1 1/2 1 1/2", "3/2 1/2 1/2 1/2", "3", "1 1/2 3/2", "3/2 r3/2"],
+  "6/8": [
+    "1/2 1/2 1/2 1/2 1/2 1/2",
+    "3/2 3/2",
+    "1 1/2 1 1/2",
+    "3/2 1/2 1/2 1/2",
+    "3",
+    "1 1/2 3/2",
+    "3/2 r3/2",
+  ],
 };
 
 /** A line nobody has seen: beginner rhythms and mostly steps in a random key and metre, with slurs, ties, repeats. */
@@ -32,7 +54,9 @@ export function randomLine(seed: number): { score: Score; bpm: number } {
   const music: string[] = [];
   for (let bar = 0; bar < bars; bar++) {
     const last = bar === bars - 1;
-    const lengths = last ? [CELLS[metre]!.find((cell) => !cell.includes(" ") && !cell.includes("r"))!] : pick(CELLS[metre]!).split(" ");
+    const lengths = last
+      ? [CELLS[metre]!.find((cell) => !cell.includes(" ") && !cell.includes("r"))!]
+      : pick(CELLS[metre]!).split(" ");
     const words = lengths.map((length, i) => {
       if (length.startsWith("r")) {
         return `r:${length.slice(1)}`;
@@ -59,7 +83,8 @@ export function randomLine(seed: number): { score: Score; bpm: number } {
     music.push(words.join(" "));
   }
   for (let bar = 1; bar < bars; bar++)
-    if (music[bar]!.startsWith("r") && music[bar - 1]!.endsWith("~")) music[bar - 1] = music[bar - 1]!.slice(0, -1);
+    if (music[bar]!.startsWith("r") && music[bar - 1]!.endsWith("~"))
+      music[bar - 1] = music[bar - 1]!.slice(0, -1);
   if (repeated) {
     music[0] = `[: ${music[0]}`;
     music[bars / 2 - 1] += " :]";

@@ -74,9 +74,17 @@ export function renderBank(
   if (!existsSync(SOUND_FONTS[font])) throw new Error(`The sound font ${SOUND_FONTS[font]} is not installed`);
   const channel = drums ? 9 : 0;
   const ticks = (sec: number) => Math.round(sec * 1000);
-  const events: object[] = drums ? [] : [{ deltaTime: 0, type: "programChange", channel, programNumber: program }];
+  const events: object[] = drums
+    ? []
+    : [{ deltaTime: 0, type: "programChange", channel, programNumber: program }];
   for (let midi = lowest; midi <= highest; midi++) {
-    events.push({ deltaTime: midi === lowest ? 0 : ticks(SLOT_SEC - HELD_SEC), type: "noteOn", channel, noteNumber: midi, velocity: 92 });
+    events.push({
+      deltaTime: midi === lowest ? 0 : ticks(SLOT_SEC - HELD_SEC),
+      type: "noteOn",
+      channel,
+      noteNumber: midi,
+      velocity: 92,
+    });
     events.push({ deltaTime: ticks(HELD_SEC), type: "noteOff", channel, noteNumber: midi, velocity: 0 });
   }
   events.push({ deltaTime: ticks(SLOT_SEC - HELD_SEC), type: "endOfTrack", meta: true });
@@ -87,7 +95,21 @@ export function renderBank(
     writeFileSync(join(folder, "notes.mid"), Uint8Array.from(writeMidi(file as never)));
     execFileSync(
       "fluidsynth",
-      ["-niq", "-R", "0", "-C", "0", "-g", "0.6", "-r", String(RATE), "-F", join(folder, "notes.wav"), SOUND_FONTS[font], join(folder, "notes.mid")],
+      [
+        "-niq",
+        "-R",
+        "0",
+        "-C",
+        "0",
+        "-g",
+        "0.6",
+        "-r",
+        String(RATE),
+        "-F",
+        join(folder, "notes.wav"),
+        SOUND_FONTS[font],
+        join(folder, "notes.mid"),
+      ],
       { stdio: "ignore" },
     );
     const { samples } = readWav(readFileSync(join(folder, "notes.wav")));

@@ -185,7 +185,10 @@ function alignAtTempo(
           const cell = (i - di) * M + (j - dj);
           const known = total[cell]! + skipCost + extraCost[j]! - extraCost[j - dj + 1]! + match;
           if (known >= best) continue;
-          const cost = known + (repeated && faint[j] ? COST.faintAgain : 0) + gapCost(segments[j]!.onsetSec - began[cell]!, expected);
+          const cost =
+            known +
+            (repeated && faint[j] ? COST.faintAgain : 0) +
+            gapCost(segments[j]!.onsetSec - began[cell]!, expected);
           if (cost < best) {
             best = cost;
             origin = cell;
@@ -254,7 +257,10 @@ export function seamNear(segment: Segment, dueSec: number, apartSec: number): nu
   const reach = Math.min(SEAM_REACH_SEC, Math.max(0.06, apartSec / 3));
   let nearest: number | undefined;
   for (const seam of segment.seams)
-    if (Math.abs(seam - dueSec) <= reach && (nearest === undefined || Math.abs(seam - dueSec) < Math.abs(nearest - dueSec)))
+    if (
+      Math.abs(seam - dueSec) <= reach &&
+      (nearest === undefined || Math.abs(seam - dueSec) < Math.abs(nearest - dueSec))
+    )
       nearest = seam;
   return nearest;
 }

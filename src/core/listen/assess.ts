@@ -1,7 +1,7 @@
 import type { Pcm } from "../audio";
 import { type Instrument, instrumentById, parsePitch, pitchToMidi } from "../music";
 import { type Score, type Timeline, timeline } from "../score";
-import { align } from "./align";
+import { type Alignment, align } from "./align";
 import { listenByEar } from "./by-ear";
 import { extractFeatures, type Features, type PitchReach } from "./features";
 import { judge, round } from "./judge";
@@ -12,7 +12,7 @@ import { barSegments, struckSegments } from "./strikes";
 import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
-export const ENGINE_VERSION = "1.3.0";
+export const ENGINE_VERSION = "1.4.0";
 
 /** A take longer than this is refused, seconds. */
 export const LONGEST_TAKE_SEC = 900;
@@ -23,6 +23,14 @@ const TOO_QUIET_DB = -58;
  * 0.45 and more for the line asked for, 0.27 and less for another one.
  */
 const MATCH_FIT = 0.36;
+
+/** What the stages between sound and verdict made; `segments` in sounding pitch, before the take's tuning is taken off. */
+export interface Trace {
+  features: Features;
+  segments: readonly Segment[];
+  alignment: Alignment;
+}
+export type Watch = (trace: Trace) => void;
 
 /** A sound with a pitch lasts this long before anything is said of it, seconds. */
 const LEAST_SOUND_SEC = 0.5;
@@ -37,11 +45,12 @@ const LEAST_ATTACKS = 6;
  * @param score    one part in written pitch with its transposition (or a concert score)
  * @param pcm      the take, mono, any rate from 8 to 96 kHz, up to 15 minutes
  * @param options  mode, tempo, tolerances
+ * @param watch    is handed what the stages made of a melody, for the developers' page
  * A catalogued line, whose notes stand in a book only, is answered with rhythm, level and tuning (`byEar`).
  * @throws RangeError when any other score has no sounding note or the take is over 15 minutes
  * The meaning of every field is fixed in docs/listening.md.
  */
-export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Assessment {
+export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}, watch?: Watch): Assessment {
   const line = timeline(score, {
     ...(options.bpm ? { bpm: options.bpm } : {}),
     ...(options.withoutRepeats ? { withoutRepeats: true } : {}),
@@ -59,25 +68,40 @@ export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}): Ass
     const answer = assessRhythm(line, features, options);
     return answer.take.status === "no-match" && isVoice(sound) ? unassessed("no-music") : answer;
   }
-  const onBars = options.instrumentId !== undefined && instrumentById(options.instrumentId).family === "mallets";
-  const answer = assessPitched(line, sound, mode, onBars, options);
-  if (options.instrumentId !== undefined || mode !== "melody" || !["no-music", "no-match"].includes(answer.take.status))
+  const onBars =
+    options.instrumentId !== undefined && instrumentById(options.instrumentId).family === "mallets";
+  const answer = assessPitched(line, sound, mode, onBars, options, watch);
+  if (
+    options.instrumentId !== undefined ||
+    mode !== "melody" ||
+    !["no-music", "no-match"].includes(answer.take.status)
+  )
     return answer;
   // Nobody said what is played: bells make no sense to an ear for winds.
-  const bars = assessPitched(line, sound, mode, true, options);
+  const bars = assessPitched(line, sound, mode, true, options, watch);
   return bars.take.status === "assessed" ? bars : answer;
 }
 
-function assessPitched(line: Timeline, sound: Pcm, mode: Mode, onBars: boolean, options: AssessOptions): Assessment {
+function assessPitched(
+  line: Timeline,
+  sound: Pcm,
+  mode: Mode,
+  onBars: boolean,
+  options: AssessOptions,
+  watch: Watch | undefined,
+): Assessment {
   const reach = pitchReach(line, onBars);
   const features = extractFeatures(sound, reach);
   if (isTooQuiet(features)) return unassessed("too-quiet");
   const segments = onBars ? barSegments(features, reach) : pitchedSegments(features);
   if (mode === "longtone") return assessLongTones(line, segments, features, options);
-  if (!(onBars ? strokesOnBars(segments) : soundsLikeMusic(segments, features))) return unassessed("no-music");
-  const answer = assessMelody(line, segments, features, options);
+  if (!(onBars ? strokesOnBars(segments) : soundsLikeMusic(segments, features)))
+    return unassessed("no-music");
+  const answer = assessMelody(line, segments, features, options, watch);
   // What is not this line may be no music at all.
-  const foreign = answer.take.status === "no-match" && (onBars ? !mostlyBars(segments) : isTalk(segments) || isHum(segments));
+  const foreign =
+    answer.take.status === "no-match" &&
+    (onBars ? !mostlyBars(segments) : isTalk(segments) || isHum(segments));
   return foreign ? unassessed("no-music") : answer;
 }
 
@@ -102,11 +126,13 @@ function assessMelody(
   heard: readonly Segment[],
   features: Features,
   options: AssessOptions,
+  watch: Watch | undefined,
 ): Assessment {
   const tuning = ownTuning(heard);
   const octave = wholeTakeOctave(line, heard, tuning);
   const segments = heard.map((segment) => ({ ...segment, midi: segment.midi! - tuning - 12 * octave }));
   const alignment = align(line.notes, segments, line.totalSec / line.totalQuarters);
+  watch?.({ features, segments: heard, alignment });
   const judged = judge(line, segments, alignment, features, 100 * tuning + 1200 * octave, options);
   if (judged.fit < MATCH_FIT) return unassessed("no-match");
   return {
@@ -116,7 +142,10 @@ function assessMelody(
       tempoBpm: round(60 / (judged.beat.secPerQuarter * line.beatQuarters), 1),
       driftPercent: round(judged.beat.driftPercent, 1),
       tuningCents: round(100 * tuning, 1),
-      flags: [...(octave === 0 ? [] : ["octave" as const]), ...(judged.bleed ? ["reference-bleed" as const] : [])],
+      flags: [
+        ...(octave === 0 ? [] : ["octave" as const]),
+        ...(judged.bleed ? ["reference-bleed" as const] : []),
+      ],
     },
     notes: judged.notes,
     extras: judged.extras,
@@ -136,7 +165,13 @@ function assessByEar(score: Score, pcm: Pcm, askedBpm: number, options: AssessOp
     : reach.struckBars
       ? barSegments(features, reach)
       : pitchedSegments(features);
-  if (!reach ? segments.length < 2 : reach.struckBars ? !strokesOnBars(segments) : !soundsLikeMusic(segments, features))
+  if (
+    !reach
+      ? segments.length < 2
+      : reach.struckBars
+        ? !strokesOnBars(segments)
+        : !soundsLikeMusic(segments, features)
+  )
     return unassessed("no-music");
   const byEar = listenByEar(segments, features, askedBpm);
   return {
@@ -171,7 +206,8 @@ function assessRhythm(line: Timeline, features: Features, options: AssessOptions
   const judged = judge(unpitched, segments, alignment, features, 0, options);
   const matched = judged.notes.filter((note) => note.verdict !== "missed").length;
   const few = matched < Math.min(LEAST_ATTACKS, 0.5 * line.notes.length);
-  if (few || judged.fit < MATCH_FIT || judged.extras.length > line.notes.length) return unassessed("no-match");
+  if (few || judged.fit < MATCH_FIT || judged.extras.length > line.notes.length)
+    return unassessed("no-match");
   return {
     ...unassessed("assessed"),
     take: {
@@ -207,7 +243,10 @@ function assessLongTones(
   return {
     ...unassessed("assessed"),
     notes: judgeLongTones(line.notes, tones, options.pitchToleranceCents ?? 50),
-    longTone: { ...measureLongTone(features, measured.tone, measured.cracked), contour: contourOf(line.notes, tones) },
+    longTone: {
+      ...measureLongTone(features, measured.tone, measured.cracked),
+      contour: contourOf(line.notes, tones),
+    },
   };
 }
 

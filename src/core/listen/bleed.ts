@@ -34,14 +34,21 @@ export function findBleed(
   features: Features,
 ): Bleed {
   const usual = median(levels.filter((level) => level !== null));
-  const faint = verdicts.filter(({ verdict, index }) => verdict === "ok" && levels[index]! < usual - FAINT_DB);
+  const faint = verdicts.filter(
+    ({ verdict, index }) => verdict === "ok" && levels[index]! < usual - FAINT_DB,
+  );
   const wrong = verdicts.filter(({ verdict, kind }) => verdict === "wrong-pitch" && kind !== "octave");
   const spectrumAt = makeSpectrum(features.sound.samples, FRAME);
   const power = new Float64Array(FRAME / 2);
   const both = wrong.filter((verdict) => {
     const middle = (verdict.onset! + verdict.offset!) / 2;
     spectrumAt(Math.round(middle * features.sound.sampleRate) - FRAME / 2, power);
-    return soundsToo(power, features.sound.sampleRate / FRAME, notes[verdict.index]!.midi!, verdict.playedMidi!);
+    return soundsToo(
+      power,
+      features.sound.sampleRate / FRAME,
+      notes[verdict.index]!.midi!,
+      verdict.playedMidi!,
+    );
   });
   const loud = both.length >= 2 || (both.length === 1 && (wrong.length <= 2 || faint.length > 0));
   return { loud, doubtful: new Set(loud ? faint.map(({ index }) => index) : []) };
@@ -69,7 +76,10 @@ function soundsToo(power: Float64Array, hzPerBin: number, expected: number, play
     const peak = power[top]!;
     if (top === Math.round(hz / hzPerBin) - 2 || top === Math.round(hz / hzPerBin) + 2) continue;
     const around = [-7, -6, -5, -4, 4, 5, 6, 7].map((k) => power[top + k] ?? 0).sort((a, b) => a - b)[4]!;
-    if (peak > around * 10 ** (PRESENT_DB.aboveAround / 10) && peak > strongest / 10 ** (PRESENT_DB.belowStrongest / 10))
+    if (
+      peak > around * 10 ** (PRESENT_DB.aboveAround / 10) &&
+      peak > strongest / 10 ** (PRESENT_DB.belowStrongest / 10)
+    )
       there++;
   }
   return asked >= 2 && there >= 2 && there >= 0.4 * asked;

@@ -81,9 +81,10 @@ export function extractFeatures(pcm: Pcm, reach: PitchReach | null): Features {
   const hop = Math.round(FINE_HOP_SEC * sound.sampleRate);
   const fineFrames = Math.max(1, Math.floor(sound.samples.length / hop));
   const levelDb = levels(sound.samples, fineFrames, hop);
-  const pitch = reach && !reach.struckBars
-    ? pitchTrack(sound, hop, levelDb, reach)
-    : { midi: new Float32Array(0), clarity: new Float32Array(0), rivals: new Uint8Array(0) };
+  const pitch =
+    reach && !reach.struckBars
+      ? pitchTrack(sound, hop, levelDb, reach)
+      : { midi: new Float32Array(0), clarity: new Float32Array(0), rivals: new Uint8Array(0) };
   return {
     durationSec: pcm.samples.length / pcm.sampleRate,
     sound,
@@ -175,10 +176,7 @@ function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: Pitch
   const highestHz = midiToHz(reach.highest);
   let source = sound;
   let halvings = 0;
-  while (
-    halvings < MOST_HALVINGS &&
-    source.sampleRate / 2 >= SAMPLES_A_PERIOD * highestHz
-  ) {
+  while (halvings < MOST_HALVINGS && source.sampleRate / 2 >= SAMPLES_A_PERIOD * highestHz) {
     source = halveRate(source);
     halvings++;
   }
@@ -209,12 +207,19 @@ function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: Pitch
  * one octave, now in another, is one sound: all of it is put where most of its frames are, a written pitch before another;
  * an octave that holds a good part of the frames is noted as a rival. One leap between two written pitches stays a leap.
  */
-function settleHeights(midi: Float32Array, clarity: Float32Array, rivals: Uint8Array, expected: readonly number[]): void {
+function settleHeights(
+  midi: Float32Array,
+  clarity: Float32Array,
+  rivals: Uint8Array,
+  expected: readonly number[],
+): void {
   const tuning = tuningOf(midi, clarity);
   const written = (pitch: number) => expected.some((each) => Math.abs(each + tuning - pitch) < NEAR_WRITTEN);
   for (let f = 0; f < midi.length; f++) {
     if (rivals[f] === 0 || written(midi[f]!)) continue;
-    const better = RIVAL_SEMITONES.find(([bit, semitones]) => rivals[f]! & bit && written(midi[f]! + semitones));
+    const better = RIVAL_SEMITONES.find(
+      ([bit, semitones]) => rivals[f]! & bit && written(midi[f]! + semitones),
+    );
     if (!better) continue;
     midi[f]! += better[1];
     rivals[f] = opposite(better[0]);
@@ -263,25 +268,34 @@ function settleChain(midi: Float32Array, rivals: Uint8Array, written: (pitch: nu
     if (own) own.frames.push(f);
     else heights.push({ pitch, frames: [f] });
   });
-  const weight = ({ pitch, frames }: (typeof heights)[number]) => frames.length * (written(pitch) ? WRITTEN_WEIGHS : 1);
+  const weight = ({ pitch, frames }: (typeof heights)[number]) =>
+    frames.length * (written(pitch) ? WRITTEN_WEIGHS : 1);
   const home = heights.reduce((best, each) => (weight(each) > weight(best) ? each : best));
   for (const other of heights) {
     if (other === home) continue;
     const [bit, semitones] = RIVAL_SEMITONES.reduce((best, each) =>
-      Math.abs(other.pitch - home.pitch - each[1]) < Math.abs(other.pitch - home.pitch - best[1]) ? each : best,
+      Math.abs(other.pitch - home.pitch - each[1]) < Math.abs(other.pitch - home.pitch - best[1])
+        ? each
+        : best,
     );
     if (Math.abs(other.pitch - home.pitch - semitones) > HEIGHT_APART) continue;
     for (const f of other.frames) {
       midi[f]! -= semitones;
       rivals[f] = 0;
     }
-    if (other.frames.length >= GOOD_PART * midi.length) for (let f = 0; f < rivals.length; f++) rivals[f]! |= bit;
+    if (other.frames.length >= GOOD_PART * midi.length)
+      for (let f = 0; f < rivals.length; f++) rivals[f]! |= bit;
   }
 }
 
 /** Seen from the rival, what was found is its rival. */
 function opposite(bit: number): number {
-  return { [RIVAL.double]: RIVAL.half, [RIVAL.half]: RIVAL.double, [RIVAL.triple]: RIVAL.third, [RIVAL.third]: RIVAL.triple }[bit]!;
+  return {
+    [RIVAL.double]: RIVAL.half,
+    [RIVAL.half]: RIVAL.double,
+    [RIVAL.triple]: RIVAL.third,
+    [RIVAL.third]: RIVAL.triple,
+  }[bit]!;
 }
 
 /** The next power of two, or the one just below when it lacks less than a tenth. */

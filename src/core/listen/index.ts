@@ -1,5 +1,6 @@
-export { assess, ENGINE_VERSION, LONGEST_TAKE_SEC } from "./assess";
+export { assess, ENGINE_VERSION, LONGEST_TAKE_SEC, type Trace } from "./assess";
 export { extractFeatures, type Features } from "./features";
 export { makePitchFinder } from "./pitch";
 export { pitchedSegments, type Segment } from "./segments";
+export { makeSpectrum } from "./strikes";
 export * from "./types";

@@ -10,10 +10,12 @@ import type { SoundingNote, Timeline } from "../score";
 import { type Alignment, type Match, seamNear } from "./align";
 import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
 import { findBleed } from "./bleed";
+import { calibrated } from "./confidence";
 import type { Features } from "./features";
+import { RIVAL_SEMITONES } from "./pitch";
 import { continues, pitchFor, type Segment } from "./segments";
-import type { Assessment, AssessOptions, NoteFlag, NoteVerdict, TakeBreak } from "./types";
 import { median } from "./statistics";
+import type { Assessment, AssessOptions, NoteFlag, NoteVerdict, TakeBreak } from "./types";
 import { missedNote, placeOf } from "./verdict";
 
 /** Below this confidence a wrong note is given to the player. */
@@ -92,11 +94,27 @@ export function judge(
   });
   const beat = ownBeat(points, alignment.secPerQuarter);
   const verdicts = notes.map((note, i) =>
-    verdictOf(note, heard[i], heard[i + 1], heard[i - 1], beat, pointOf.get(i), tuningCents, options, instrument),
+    verdictOf(
+      note,
+      heard[i],
+      heard[i + 1],
+      heard[i - 1],
+      beat,
+      pointOf.get(i),
+      tuningCents,
+      options,
+      instrument,
+    ),
   );
 
+  listenAgain(notes, verdicts, heard, beat, features, tuningCents / 100);
+  for (const verdict of verdicts)
+    verdict.confidence = round(calibrated(verdict.verdict, verdict.confidence), 3);
   const levels = noteLevels(verdicts, features);
-  const bleed = tuningCents > -600 && tuningCents < 600 ? findBleed(notes, verdicts, levels, features) : { loud: false, doubtful: new Set() };
+  const bleed =
+    tuningCents > -600 && tuningCents < 600
+      ? findBleed(notes, verdicts, levels, features)
+      : { loud: false, doubtful: new Set() };
   for (const verdict of verdicts) if (bleed.doubtful.has(verdict.index)) verdict.confidence = DOUBTFUL;
 
   const lastHeard = heard.findLastIndex(Boolean);
@@ -119,8 +137,86 @@ export function judge(
   };
 }
 
+/**
+ * Listens once more where a note seems to be missing: whether its pitch sounds when the player's own beat has it due, in
+ * moments that belong to no other note. What the segments could not hold (a soft note in noise, one that a click cut in
+ * two) is given to the player, with little confidence.
+ */
+function listenAgain(
+  notes: readonly SoundingNote[],
+  verdicts: NoteVerdict[],
+  heard: readonly (Heard | undefined)[],
+  beat: OwnBeat,
+  features: Features,
+  tuning: number,
+): void {
+  const { midi, clarity, rivals, outlineDb, pitchHopSec, fineHopSec } = features;
+  const perFrame = Math.round(pitchHopSec / fineHopSec);
+  const softest = median(noteLevels(verdicts, features).filter((level) => level !== null)) - AGAIN.softerDb;
+  const taken = heard.flatMap((each) =>
+    each && !each.unbroken ? [[each.onsetSec, each.offsetSec] as const] : [],
+  );
+  verdicts.forEach((verdict, i) => {
+    const note = notes[i]!;
+    const beside = heard[i - 1] ?? heard[i + 1];
+    if (verdict.verdict !== "missed" || note.midi === null || !beside || midi.length === 0) return;
+    if (heard[i]?.unbroken) {
+      const until = Math.max(heard[i]!.offsetSec, heard[i]!.onsetSec + 0.05);
+      verdicts[i] = {
+        ...verdict,
+        ...placeInTime(heard[i]!.onsetSec, until, note.midi + tuning),
+        verdict: "ok",
+        cents: round(100 * tuning, 1),
+        confidence: AGAIN.confidence,
+      };
+      return;
+    }
+    const due = beat.timeAt(note.onsetQuarters, beside.run);
+    const lasts = note.durationQuarters * beat.rateAt(note.onsetQuarters, beside.run);
+    if (!(lasts > 0)) return;
+    const found: number[] = [];
+    for (
+      let f = Math.max(0, Math.round((due - AGAIN.reachSec) / pitchHopSec));
+      f < (due + lasts + AGAIN.reachSec) / pitchHopSec;
+      f++
+    ) {
+      if (!midi[f] || clarity[f]! < AGAIN.clarity || outlineDb[f * perFrame]! < softest) continue;
+      const sec = f * pitchHopSec;
+      if (taken.some(([from, to]) => sec > from - 0.02 && sec < to + 0.02)) continue;
+      const off = midi[f]! - tuning - note.midi;
+      const near =
+        Math.abs(off) < 0.5 ||
+        RIVAL_SEMITONES.some(([bit, apart]) => rivals[f]! & bit && Math.abs(off + apart) < 0.5);
+      if (near) found.push(sec);
+    }
+    if (found.length * pitchHopSec < Math.max(AGAIN.leastSec, AGAIN.share * lasts)) return;
+    const [from, to] = [found[0]!, found.at(-1)! + pitchHopSec];
+    verdicts[i] = {
+      ...verdict,
+      ...placeInTime(from, to, note.midi + tuning),
+      verdict: "ok",
+      cents: round(100 * tuning, 1),
+      confidence: AGAIN.confidence,
+    };
+  });
+}
+const AGAIN = { reachSec: 0.06, clarity: 0.55, leastSec: 0.06, share: 0.4, softerDb: 13, confidence: 0.3 };
+
+function placeInTime(onset: number, offset: number, playedMidi: number) {
+  return {
+    onset: round(onset, 3),
+    offset: round(offset, 3),
+    playedMidi: round(playedMidi, 3),
+    timing: "ok" as const,
+    length: "ok" as const,
+  };
+}
+
 /** Level of every heard note: the middle one of its 5 ms outline, dB full scale; null for a missed note. */
-function noteLevels(verdicts: readonly NoteVerdict[], { outlineDb, fineHopSec }: Features): (number | null)[] {
+function noteLevels(
+  verdicts: readonly NoteVerdict[],
+  { outlineDb, fineHopSec }: Features,
+): (number | null)[] {
   return verdicts.map(({ onset, offset }) => {
     if (onset === null || offset === null) return null;
     const from = Math.round(onset / fineHopSec);
@@ -147,7 +243,11 @@ function explainedShare(
   for (const pass of passes.filter((each) => each.length >= Math.min(SHORTEST_PASS, notes.length))) {
     pass.forEach(({ note, segment }, place) => {
       const [written, heard] = [notes[note]!, segments[segment]!];
-      if (written.midi !== null && heard.midi !== null && Math.abs(pitchFor(heard, written.midi) - written.midi) > 0.55)
+      if (
+        written.midi !== null &&
+        heard.midi !== null &&
+        Math.abs(pitchFor(heard, written.midi) - written.midi) > 0.55
+      )
         return;
       const before = pass[place - 1];
       if (before && before.segment !== segment) {
@@ -179,7 +279,10 @@ function splitPasses(matches: readonly Match[]): Match[][] {
 }
 
 /** The best complete pass where there is one, else for every note the last pass that reached it. */
-function chooseMatches(passes: readonly Match[][], notes: readonly SoundingNote[]): (Match & { pass: number })[] {
+function chooseMatches(
+  passes: readonly Match[][],
+  notes: readonly SoundingNote[],
+): (Match & { pass: number })[] {
   const complete = passes
     .map((pass, index) => ({ pass, index }))
     .filter(({ pass }) => pass.length >= 0.9 * notes.length);
@@ -254,7 +357,11 @@ function hear(
     // A sound that wavers is heard in several stretches: the note lasts until the last one ends.
     for (let next = match.segment + 1; !used.has(next); next++) {
       const tail = segments[next];
-      if (!tail || (!continues(tail, segments[next - 1]) && !afterSqueak(features, tail, segment, own.offsetSec))) break;
+      if (
+        !tail ||
+        (!continues(tail, segments[next - 1]) && !afterSqueak(features, tail, segment, own.offsetSec))
+      )
+        break;
       own.offsetSec = tail.offsetSec;
     }
     own.squeaked = squeaks(features, segment, own, tuningCents / 100);
@@ -309,7 +416,8 @@ function afterSqueak(features: Features, tail: Segment, note: Segment, endSec: n
   const at = Math.round(endSec / fineHopSec);
   const usualHz = median(brightHz.subarray(Math.round((note.onsetSec + 0.05) / fineHopSec), at));
   let bright = 0;
-  for (let g = at; g <= tail.onsetSec / fineHopSec; g++) if (brightHz[g]! > SQUEAK.brighter * usualHz) bright++;
+  for (let g = at; g <= tail.onsetSec / fineHopSec; g++)
+    if (brightHz[g]! > SQUEAK.brighter * usualHz) bright++;
   return bright * fineHopSec >= SQUEAK.least;
 }
 
@@ -439,7 +547,8 @@ function verdictOf(
       : heard.offsetSec;
   const lengthRatio =
     note.midi === null || note.fermata ? null : round((until - heard.onsetSec) / written, 2);
-  const follows = before !== undefined && before.run === heard.run && before.segmentIndex < heard.segmentIndex;
+  const follows =
+    before !== undefined && before.run === heard.run && before.segmentIndex < heard.segmentIndex;
   // Bars ring as long as they ring.
   const rings = instrument?.family === "mallets";
   const playedMidi = sounding === null ? null : round(sounding + tuningCents / 100, 3);
@@ -463,7 +572,16 @@ function verdictOf(
             ? "late"
             : "ok",
     timingMs: note.fermata ? null : timingMs,
-    length: lengthRatio === null ? null : rings ? "ok" : lengthRatio < 0.5 ? "short" : lengthRatio > 1.5 ? "long" : "ok",
+    length:
+      lengthRatio === null
+        ? null
+        : rings
+          ? "ok"
+          : lengthRatio < 0.5
+            ? "short"
+            : lengthRatio > 1.5
+              ? "long"
+              : "ok",
     lengthRatio,
     flags: flagsOf(note, heard, follows, instrument),
     confidence,
@@ -477,7 +595,12 @@ function borderline(off: number, tolerance: number): number {
 }
 
 /** @param follows  whether the note before was heard just before: a joint has two sides */
-function flagsOf(note: SoundingNote, heard: Heard, follows: boolean, instrument: Instrument | undefined): NoteFlag[] {
+function flagsOf(
+  note: SoundingNote,
+  heard: Heard,
+  follows: boolean,
+  instrument: Instrument | undefined,
+): NoteFlag[] {
   const flags: NoteFlag[] = [];
   if (heard.cracked) flags.push("cracked-attack");
   if (heard.squeaked) flags.push("squeak");
@@ -557,7 +680,8 @@ function extraNotes(
   return segments.flatMap((segment, j) => {
     if (used.has(j) || j < first || j > last || cracks.has(j)) return [];
     if (!isExtra(segment, segments[j - 1], segments[j + 1])) return [];
-    if (heard.some((each) => each && segment.onsetSec > each.onsetSec && segment.offsetSec <= each.offsetSec)) return [];
+    if (heard.some((each) => each && segment.onsetSec > each.onsetSec && segment.offsetSec <= each.offsetSec))
+      return [];
     return [
       {
         onset: round(segment.onsetSec, 3),

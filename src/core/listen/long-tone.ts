@@ -10,7 +10,11 @@ import { missedNote, placeOf } from "./verdict";
  * Measures a held note: how long, how steady in pitch and level, how clean the start.
  * Pitch and level spread leave out the first 150 ms and the last 100 ms (attack and release are judged apart).
  */
-export function measureLongTone(features: Features, tone: Segment, crackedBefore: boolean): Omit<LongTone, "contour"> {
+export function measureLongTone(
+  features: Features,
+  tone: Segment,
+  crackedBefore: boolean,
+): Omit<LongTone, "contour"> {
   const perFrame = features.pitchHopSec / features.fineHopSec;
   const from = Math.round((tone.onsetSec + 0.15) / features.pitchHopSec);
   const to = Math.max(from + 1, Math.round((tone.offsetSec - 0.1) / features.pitchHopSec));
@@ -129,7 +133,13 @@ export function judgeLongTones(
     return {
       ...placeOf(note),
       verdict: wrong ? "wrong-pitch" : "ok",
-      kind: wrong ? (Math.abs(Math.round(off)) === 1 ? "semitone" : Math.round(off) % 12 === 0 ? "octave" : "other") : null,
+      kind: wrong
+        ? Math.abs(Math.round(off)) === 1
+          ? "semitone"
+          : Math.round(off) % 12 === 0
+            ? "octave"
+            : "other"
+        : null,
       onset: round(tone.onsetSec, 3),
       offset: round(tone.offsetSec, 3),
       playedMidi: round(tone.midi!, 3),

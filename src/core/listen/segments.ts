@@ -78,7 +78,8 @@ function roomDb({ outlineDb, clarity, pitchHopSec, fineHopSec }: Features, p: nu
 export function pitchFor(segment: Segment, written: number): number {
   let nearest = segment.midi!;
   for (const rival of segment.rivals)
-    if (Math.abs(segment.midi! + rival - written) < Math.abs(nearest - written)) nearest = segment.midi! + rival;
+    if (Math.abs(segment.midi! + rival - written) < Math.abs(nearest - written))
+      nearest = segment.midi! + rival;
   return nearest;
 }
 
@@ -132,8 +133,11 @@ export function pitchedSegments(features: Features): Segment[] {
       if ((to - from) * features.pitchHopSec < MIN_SEGMENT_SEC) continue;
       const continued = inRun || began - lastVoiced < RUN_GAP_FRAMES;
       // A slur changes pitch in the middle of the moment that has none.
-      const slurFrom = !inRun && began - lastVoiced <= LONGEST_SLUR_FRAMES ? (began + lastVoiced - 1) / 2 : began;
-      segments.push(describe(features, pitch, { began, slurFrom, from, to }, perFrame, continued, { floor, hum }));
+      const slurFrom =
+        !inRun && began - lastVoiced <= LONGEST_SLUR_FRAMES ? (began + lastVoiced - 1) / 2 : began;
+      segments.push(
+        describe(features, pitch, { began, slurFrom, from, to }, perFrame, continued, { floor, hum }),
+      );
       began = to;
       inRun = true;
     }
@@ -272,7 +276,10 @@ function dipDb(outlineDb: Float32Array, fine: number): number {
   let low = fine;
   for (let g = Math.max(0, fine - 12); g <= fine + 8; g++)
     if ((outlineDb[g] ?? -100) < (outlineDb[low] ?? -100)) low = g;
-  return Math.min(loudest(outlineDb, Math.max(0, low - 16), low), loudest(outlineDb, low, low + 16)) - (outlineDb[low] ?? -100);
+  return (
+    Math.min(loudest(outlineDb, Math.max(0, low - 16), low), loudest(outlineDb, low, low + 16)) -
+    (outlineDb[low] ?? -100)
+  );
 }
 
 function describe(

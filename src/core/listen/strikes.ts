@@ -1,7 +1,15 @@
 import FFT from "fft.js";
 import { hzToMidi, midiToHz } from "../music";
 import type { Features, PitchReach } from "./features";
-import { AUDIBLE_DB, audibleAttack, loudest, nearEnough, riseDb, type Segment, soundFloorDb } from "./segments";
+import {
+  AUDIBLE_DB,
+  audibleAttack,
+  loudest,
+  nearEnough,
+  riseDb,
+  type Segment,
+  soundFloorDb,
+} from "./segments";
 import { percentile } from "./statistics";
 
 /** A stroke rises by so many dB; one on a bar may be covered by what still rings. */
@@ -71,7 +79,10 @@ export function barSegments(features: Features, reach: PitchReach): Segment[] {
       {
         ...stroke,
         midi: top.midi,
-        clarity: Math.max(0, Math.min(1, (prominence - NOISE_PROMINENCE_DB) / (CLEAR_PROMINENCE_DB - NOISE_PROMINENCE_DB))),
+        clarity: Math.max(
+          0,
+          Math.min(1, (prominence - NOISE_PROMINENCE_DB) / (CLEAR_PROMINENCE_DB - NOISE_PROMINENCE_DB)),
+        ),
         spread: Math.abs(top.midi - hzToMidi(((later + bend(before, later)) * sampleRate) / BAR_FRAME)),
         rivals: peaks
           .slice(1, 6)
@@ -85,15 +96,25 @@ export function barSegments(features: Features, reach: PitchReach): Segment[] {
 
 /** Offset of a peak from its bin, by a parabola through the logarithms. */
 function bend(power: Float64Array, k: number): number {
-  const [a, b, c] = [k - 1, k, k + 1].map((each) => Math.log(power[each]! + 1e-20)) as [number, number, number];
+  const [a, b, c] = [k - 1, k, k + 1].map((each) => Math.log(power[each]! + 1e-20)) as [
+    number,
+    number,
+    number,
+  ];
   const curve = a - 2 * b + c;
   return curve < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (a - c)) / curve)) : 0;
 }
 
 /** Power spectrum of a Hann-windowed frame, written into a buffer of half its size. */
-export function makeSpectrum(samples: Float32Array, size: number): (from: number, into: Float64Array) => void {
+export function makeSpectrum(
+  samples: Float32Array,
+  size: number,
+): (from: number, into: Float64Array) => void {
   const fft = new FFT(size);
-  const window = Float64Array.from({ length: size }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size));
+  const window = Float64Array.from(
+    { length: size },
+    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size),
+  );
   const frame = new Float64Array(size);
   const spectrum = new Float64Array(2 * size);
   return (from, into) => {
@@ -115,7 +136,12 @@ function strokes(features: Features, leastRiseDb: number): Segment[] {
     let highest = true;
     for (let h = g - 6; h <= g + 6 && highest; h++)
       if ((flux[h] ?? 0) > flux[g]! || ((flux[h] ?? 0) === flux[g]! && h < g)) highest = false;
-    if (!highest || flux[g]! < threshold || loudest(levelDb, g - 4, g + 10) < floor || riseDb(outlineDb, g) < leastRiseDb)
+    if (
+      !highest ||
+      flux[g]! < threshold ||
+      loudest(levelDb, g - 4, g + 10) < floor ||
+      riseDb(outlineDb, g) < leastRiseDb
+    )
       continue;
     const { fine } = audibleAttack(levelDb, g, g + 24, floor - 6, true);
     if (fine - (attacks.at(-1) ?? -100) >= LEAST_GAP) attacks.push(fine);
