@@ -30,6 +30,12 @@ need_port() {
   ' "$PORT" "$HOST" || refuse "Port $PORT is already in use; stop what runs there, or choose another one: PORT=4400 $0"
 }
 
+# install a Debian package that only some work needs; goes on without it: command, package, what does not work then
+want_command() {
+  command -v "$1" >/dev/null 2>&1 && return 0
+  (need_command "$1" "$2") || echo "Going on without $2: $3" >&2
+}
+
 # install Debian packages that a command needs: command, package...
 need_command() {
   command -v "$1" >/dev/null 2>&1 && return 0

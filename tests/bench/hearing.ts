@@ -177,7 +177,7 @@ async function* outcomes(chosen: readonly Source[], takesEach: number): AsyncGen
 }
 
 /** Takes a condition for every source; three times as many without any. */
-const TAKES_EACH = Number(process.env.TAKES_EACH ?? 2);
+const TAKES_EACH = Number(process.env.TAKES_EACH ?? 1);
 
 /**
  * Errors found in performances put together from single notes, by sound source, condition and way of playing, worst first;
