@@ -33,6 +33,7 @@ function verdict(
       length: "ok",
       lengthRatio: 0.95,
       flags: [],
+      levelDb: 0,
       confidence: 1,
       ...changes[note.index],
     }),

@@ -9,6 +9,7 @@ import { contourOf, heldTones, judgeLongTones, longestSound, measureLongTone } f
 import { pitchedSegments, type Segment, soundFloorDb } from "./segments";
 import { percentile } from "./statistics";
 import { barSegments, struckSegments } from "./strikes";
+import { tuningByName, writtenChanges } from "./summary";
 import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
@@ -70,7 +71,7 @@ export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}, watc
   }
   const onBars =
     options.instrumentId !== undefined && instrumentById(options.instrumentId).family === "mallets";
-  const answer = assessPitched(line, sound, mode, onBars, options, watch);
+  const answer = assessPitched(score, line, sound, mode, onBars, options, watch);
   if (
     options.instrumentId !== undefined ||
     mode !== "melody" ||
@@ -78,11 +79,12 @@ export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}, watc
   )
     return answer;
   // Nobody said what is played: bells make no sense to an ear for winds.
-  const bars = assessPitched(line, sound, mode, true, options, watch);
+  const bars = assessPitched(score, line, sound, mode, true, options, watch);
   return bars.take.status === "assessed" ? bars : answer;
 }
 
 function assessPitched(
+  score: Score,
   line: Timeline,
   sound: Pcm,
   mode: Mode,
@@ -97,7 +99,7 @@ function assessPitched(
   if (mode === "longtone") return assessLongTones(line, segments, features, options);
   if (!(onBars ? strokesOnBars(segments) : soundsLikeMusic(segments, features)))
     return unassessed("no-music");
-  const answer = assessMelody(line, segments, features, options, watch);
+  const answer = assessMelody(score, line, segments, features, options, watch);
   // What is not this line may be no music at all.
   const foreign =
     answer.take.status === "no-match" &&
@@ -122,6 +124,7 @@ function playable(pcm: Pcm): Pcm {
 }
 
 function assessMelody(
+  score: Score,
   line: Timeline,
   heard: readonly Segment[],
   features: Features,
@@ -135,21 +138,28 @@ function assessMelody(
   watch?.({ features, segments: heard, alignment });
   const judged = judge(line, segments, alignment, features, 100 * tuning + 1200 * octave, options);
   if (judged.fit < MATCH_FIT) return unassessed("no-match");
+  const reference = 1200 * Math.log2((options.a4Hz ?? 440) / 440);
+  const notes = judged.notes.map((note) => ({
+    ...note,
+    cents: note.cents === null ? null : round(note.cents - reference, 1),
+  }));
   return {
     ...unassessed("assessed"),
     take: {
       status: "assessed",
       tempoBpm: round(60 / (judged.beat.secPerQuarter * line.beatQuarters), 1),
       driftPercent: round(judged.beat.driftPercent, 1),
-      tuningCents: round(100 * tuning, 1),
+      tuningCents: round(100 * tuning - reference, 1),
       flags: [
         ...(octave === 0 ? [] : ["octave" as const]),
         ...(judged.bleed ? ["reference-bleed" as const] : []),
       ],
     },
-    notes: judged.notes,
+    notes,
     extras: judged.extras,
     breaks: judged.breaks,
+    tuning: tuningByName(line.notes, notes),
+    dynamics: writtenChanges(score, line.notes, notes),
   };
 }
 

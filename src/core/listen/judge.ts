@@ -115,6 +115,10 @@ export function judge(
     tuningCents > -600 && tuningCents < 600
       ? findBleed(notes, verdicts, levels, features)
       : { loud: false, doubtful: new Set() };
+  const usual = median(levels.filter((level) => level !== null));
+  verdicts.forEach((verdict, i) => {
+    verdict.levelDb = levels[i] == null ? null : round(levels[i] - usual, 1);
+  });
   for (const verdict of verdicts) if (bleed.doubtful.has(verdict.index)) verdict.confidence = DOUBTFUL;
 
   const lastHeard = heard.findLastIndex(Boolean);
@@ -584,6 +588,7 @@ function verdictOf(
               : "ok",
     lengthRatio,
     flags: flagsOf(note, heard, follows, instrument),
+    levelDb: null,
     confidence,
   };
 }

@@ -149,6 +149,7 @@ export function judgeLongTones(
       length: ratio < 0.95 ? "short" : "ok",
       lengthRatio: round(ratio, 2),
       flags: [],
+      levelDb: null,
       confidence: round(tone.clarity, 2),
     };
   });

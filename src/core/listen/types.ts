@@ -20,8 +20,29 @@ export interface NoteVerdict {
   /** Played length as a share of the written length at the player's own beat. */
   lengthRatio: number | null;
   flags: NoteFlag[];
-  /** 0 to 1. */
+  /** Level against the middle one of the take, dB; null for a missed note. */
+  levelDb: number | null;
+  /** How likely the verdict is right, 0 to 1. */
   confidence: number;
+}
+
+/** How one note name is in tune over the take. */
+export interface NameTuning {
+  /** Written name, such as "B♭3". */
+  name: string;
+  /** Median distance from equal temperament on the chosen A. */
+  cents: number;
+  notes: number;
+}
+
+/** A written change of dynamics and what was made of it. */
+export interface DynamicChange {
+  measure: string;
+  from: string;
+  to: string;
+  /** From the notes before to those after it, + is louder. */
+  changeDb: number;
+  audible: boolean;
 }
 
 export interface TakeBreak {
@@ -73,6 +94,9 @@ export interface Assessment {
   extras: { onset: number; midi: number | null }[];
   breaks: TakeBreak[];
   longTone: LongTone | null;
+  /** Only of a melody that was assessed. */
+  tuning?: NameTuning[];
+  dynamics?: DynamicChange[];
   /** Only for a catalogued line; then there are no notes. */
   byEar?: ByEar;
 }
@@ -86,6 +110,8 @@ export interface AssessOptions {
   pitchToleranceCents?: number;
   /** Default 70. */
   timingToleranceMs?: number;
+  /** What A4 is tuned to, Hz; 440 when left out. Cents are told from it. */
+  a4Hz?: number;
   /** Id of the instrument, where known: wrong partials and the trombone's legato tongue are judged by it. */
   instrumentId?: string;
 }

@@ -21,6 +21,7 @@ export function missedNote(note: SoundingNote, confidence: number): NoteVerdict 
     length: null,
     lengthRatio: null,
     flags: [],
+    levelDb: null,
     confidence,
   };
 }
