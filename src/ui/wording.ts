@@ -164,6 +164,8 @@ function noteSentence(note: NoteVerdict, score: Score): [sentence: string, advic
     ];
   if (note.length === "long")
     return [`${written} held ${share} % of its length.`, `${bar}: let the ${written} go in time.`];
+  if (note.flags.includes("squeak"))
+    return [`${written} squeaked.`, `${bar}: keep the air steady and the fingers closed on the ${written}.`];
   if (note.flags.includes("breath-in-slur"))
     return ["A breath inside the slur.", `${bar}: breathe before the slur, not inside it.`];
   if (note.flags.includes("re-tongued-slur"))
@@ -211,5 +213,8 @@ export function takeSentence(assessment: Assessment, forPlayer: boolean): string
   const octave = flags.includes("octave")
     ? ` All of it sounded in another octave than ${you === "you" ? "your part" : "the part"}.`
     : "";
-  return `${all - wrong} of ${all} notes found.${octave}`;
+  const bleed = flags.includes("reference-bleed")
+    ? " The play-along can be heard as loudly as the player, so a missed note may seem found: use earphones, or turn it down."
+    : "";
+  return `${all - wrong} of ${all} notes found.${octave}${bleed}`;
 }

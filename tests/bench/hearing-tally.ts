@@ -1,5 +1,5 @@
 import { timeline } from "../../src/core/score";
-import type { Outcome } from "./hearing";
+import type { Outcome } from "./outcome";
 import { median, quantile } from "./statistics";
 
 /** What came of some takes, counted. */

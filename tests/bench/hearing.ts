@@ -1,14 +1,14 @@
 import { seededRandom } from "../../demo/random";
-import type { Pcm } from "../../src/core/audio";
-import { type Assessment, assess } from "../../src/core/listen";
+import { assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
-import { derivePart, type Score, timeline } from "../../src/core/score";
+import { derivePart, timeline } from "../../src/core/score";
 import { CONDITIONS } from "../support/conditions";
-import { CAREFUL, type PlayedTake, type Playing, perform } from "../support/performer";
+import { CAREFUL, type Playing, perform } from "../support/performer";
 import { randomLine } from "../support/random-line";
 import { type Bank, loadBank, renderBank } from "../support/sounds";
 import { Tally } from "./hearing-tally";
 import { notesByAubio, pitchesByLibrary, ToolTally } from "./other-tools";
+import type { Outcome } from "./outcome";
 import type { Row } from "./statistics";
 
 /** Where the sounds come from; what is held out is looked at only as a whole, never to set a number in the engine. */
@@ -105,23 +105,6 @@ const WAYS: Record<string, (random: () => number, notes: number) => Partial<Play
   "no tongue at all": () => ({ legato: true, gapSec: 0.02 }),
 };
 const BASE: Partial<Playing> = { wrong: 0.07, missed: 0.04 };
-
-export interface Outcome {
-  source: string;
-  heldOut: boolean;
-  condition: string;
-  way: string;
-  seed: number;
-  result: Assessment;
-  take: PlayedTake;
-  part: Score;
-  delaySec: number;
-  notes: number;
-  ms: number;
-  soundSec: number;
-  /** The take as it was heard, for other tools to listen to. */
-  pcm: Pcm;
-}
 
 /** One take: a random line, a way of playing, a condition; all fixed by the seed. */
 async function* outcomes(chosen: readonly Source[], takesEach: number): AsyncGenerator<Outcome> {

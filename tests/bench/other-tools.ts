@@ -5,8 +5,8 @@ import { join } from "node:path";
 import { PitchDetector } from "pitchy";
 import { writeWav } from "../../src/core/audio";
 import { type SoundingNote, timeline } from "../../src/core/score";
-import type { Outcome } from "./hearing";
 import { f1 } from "./hearing-tally";
+import type { Outcome } from "./outcome";
 
 /** Whether a tool heard the written pitch where a note was played, or was due. */
 type Hears = (note: SoundingNote, fromSec: number, toSec: number) => boolean;

@@ -100,6 +100,7 @@ describe("what is said of a note", () => {
       7: { length: "long", lengthRatio: 1.62 },
       8: { flags: ["cracked-attack"] },
       9: { flags: ["re-tongued-slur"] },
+      10: { flags: ["squeak"] },
     });
     expect(sentences(found)).toEqual([
       "bar 2, beat 1: Ahead of the player's own beat by 92 ms.",
@@ -108,6 +109,7 @@ describe("what is said of a note", () => {
       "bar 3, beat 1: E held 162 % of its length.",
       "bar 3, beat 3: The start of D cracked.",
       "bar 3, beat 4: Tongued inside the slur.",
+      "bar 4, beat 1: C squeaked.",
     ]);
     expect(advice(found)[0]).toBe("Bar 2: wait for the beat.");
   });
@@ -201,6 +203,10 @@ describe("the take in one sentence", () => {
     octave.take.flags = ["octave"];
     expect(takeSentence(octave, true)).toBe(
       "11 of 11 notes found. All of it sounded in another octave than your part.",
+    );
+    octave.take.flags = ["reference-bleed"];
+    expect(takeSentence(octave, false)).toMatch(
+      /play-along can be heard as loudly as the player.*use earphones/,
     );
   });
 });

@@ -67,7 +67,7 @@ export function Lab() {
             <li>○ pitch of a frame, larger where it is clear</li>
             <li>▭ segment</li>
             <li>┄ from a segment to its written note</li>
-            <li>✓ right, ✕ wrong pitch, – missed, ＋ extra</li>
+            <li>✓ right, ✕ wrong pitch, – missed, + extra</li>
             <li>curves below: onset strength, level</li>
           </ul>
           <div className="overflow-x-auto rounded border border-base-300">

@@ -52,7 +52,7 @@ export function drawTrace(canvas: HTMLCanvasElement, { trace, assessment, notes 
     if (note.flags.length > 0) pen.fillText(note.flags.join(), x(places[i]!), WRITTEN.top + 62);
     pen.fillText(note.confidence.toFixed(2), x(places[i]!), WRITTEN.top + 46);
   });
-  for (const extra of assessment.extras) pen.fillText("＋", x(extra.onset), WRITTEN.top + 30);
+  for (const extra of assessment.extras) pen.fillText("+", x(extra.onset), WRITTEN.top + 30);
   pen.strokeStyle = INK.path;
   pen.setLineDash([2, 3]);
   for (const match of alignment.matches) {
