@@ -85,11 +85,13 @@ describe("ulu assess", () => {
     const result = answer("--score", file("part.musicxml"), "--audio", file("take.wav"));
     expect(Object.keys(result).sort()).toEqual([
       "breaks",
+      "dynamics",
       "engineVersion",
       "extras",
       "longTone",
       "notes",
       "take",
+      "tuning",
     ]);
     expect(result.take).toMatchObject({ status: "assessed" });
     expect(result.take.analysisMs).toBeGreaterThan(0);

@@ -175,16 +175,12 @@ export function perform(
     take.extras.length = 0;
     const again = end + 0.9 + 0.6 * random();
     take.breaks.push({ kind: "restart", atSec: again });
-    for (let place = 0; place < from; place++) take.played.push(firstTime(sound, place));
+    for (let place = 0; place < from; place++) take.played.push(sound.first![place]!);
     passage(from, stop, again, true);
   } else passage(0, stop, playing.leadSec, true);
   if (stop < notes.length) take.breaks.push({ kind: "stopped-early", atSec: end });
   take.pcm = { samples: samples.slice(0, Math.ceil((end + 1.2) * RATE)), sampleRate: RATE };
   return take;
-
-  function firstTime(of: Sound, place: number): PlayedTruth {
-    return of.first![place]!;
-  }
 }
 
 interface Sound {
@@ -350,7 +346,7 @@ function mixIn(
   const cross = Math.round(0.03 * RATE);
   const lead = smooth ? cross / 2 / RATE : source.attackSec / speed;
   const from = Math.round((atSec - lead) * RATE);
-  const length = rings ? RATE * 1.4 : Math.round((lengthSec + lead) * RATE) + (smooth ? 0 : 0);
+  const length = rings ? RATE * 1.4 : Math.round((lengthSec + lead) * RATE);
   let place = smooth ? (source.attackSec + 0.15) * RATE : 0;
   let wander = 0;
   const phase = 6 * random();

@@ -1,8 +1,7 @@
 import type { SoundingNote } from "../score";
 import type { Features } from "./features";
-import { round } from "./judge";
 import type { Segment } from "./segments";
-import { median, percentile, standardDeviation, weightedLine } from "./statistics";
+import { median, percentile, round, standardDeviation, weightedLine } from "./statistics";
 import type { LongTone, NoteVerdict } from "./types";
 import { missedNote, placeOf } from "./verdict";
 

@@ -41,3 +41,7 @@ export function weightedLine(
   const slope = spread > 1e-9 * w * w ? (w * wxy - wx * wy) / spread : slopeOtherwise;
   return { value: wy / w + slope * (at - wx / w), slope };
 }
+
+export function round(value: number, digits: number): number {
+  return Math.round(value * 10 ** digits) / 10 ** digits;
+}

@@ -1,0 +1,116 @@
+import type { Instrument } from "../music";
+import type { SoundingNote } from "../score";
+import type { Features } from "./features";
+import type { Heard } from "./heard";
+import type { Segment } from "./segments";
+import { median } from "./statistics";
+import type { NoteFlag } from "./types";
+
+/** A wrong start shorter than this, with no gap, is a cracked attack and not a note of its own. */
+const CRACK_SEC = 0.13;
+const RETONGUE_DB = 8;
+const BREATH_SEC = 0.12;
+
+/** A squeak: so much brighter than the note, so far above it in pitch where it has one, at least and at most so long. */
+const SQUEAK = { brighter: 1.7, above: 8, least: 0.035, most: 0.25 };
+
+/** Whether a moment is far brighter than the note and no longer on its pitch. */
+function squeaksAt(features: Features, fine: number, usualHz: number, own: number): boolean {
+  if ((features.brightHz[fine] ?? 0) < SQUEAK.brighter * usualHz) return false;
+  const pitch = features.midi[Math.round((fine * features.fineHopSec) / features.pitchHopSec)] ?? 0;
+  return pitch === 0 || pitch > own + SQUEAK.above;
+}
+
+/** Whether a note jumps up for a moment and comes back: between its first and its last sound. */
+export function squeaks(features: Features, segment: Segment, heard: Heard, tuning: number): boolean {
+  if (segment.midi === null || features.midi.length === 0) return false;
+  const { fineHopSec, outlineDb, brightHz } = features;
+  const from = Math.round((segment.onsetSec + 0.08) / fineHopSec);
+  const to = Math.round((heard.offsetSec - 0.06) / fineHopSec);
+  const usualHz = median(brightHz.subarray(from, Math.max(from + 1, to)));
+  const usualDb = median(outlineDb.subarray(from, Math.max(from + 1, to)));
+  let run = 0;
+  for (let g = from; g < to; g++) {
+    const sudden = outlineDb[g]! > usualDb - 14 && squeaksAt(features, g, usualHz, segment.midi + tuning);
+    run = sudden ? run + 1 : 0;
+    if (run * fineHopSec >= SQUEAK.least) return true;
+  }
+  return false;
+}
+
+/** Whether a stretch of the same pitch is the note again after a squeak. */
+export function afterSqueak(features: Features, tail: Segment, note: Segment, endSec: number): boolean {
+  const gap = tail.onsetSec - endSec;
+  if (tail.midi === null || note.midi === null || Math.abs(tail.midi - note.midi) > 0.6) return false;
+  if (gap < 0 || gap > SQUEAK.most) return false;
+  const { fineHopSec, brightHz } = features;
+  const at = Math.round(endSec / fineHopSec);
+  const usualHz = median(brightHz.subarray(Math.round((note.onsetSec + 0.05) / fineHopSec), at));
+  let bright = 0;
+  for (let g = at; g <= tail.onsetSec / fineHopSec; g++)
+    if (brightHz[g]! > SQUEAK.brighter * usualHz) bright++;
+  return bright * fineHopSec >= SQUEAK.least;
+}
+
+/** A crack is this far from the note it leads to, semitones, and holds its own pitch for so many pitch frames. */
+const CRACK = { away: 1.9, frames: 3, within: 0.35, clarity: 0.7 };
+
+/** Whether the first moments of a note hold another pitch, too short to be a note: not the one before, nor an octave of either. */
+export function cracksOpen(
+  features: Features,
+  note: Segment,
+  before: Segment | undefined,
+  tuning: number,
+): boolean {
+  const { midi, clarity, pitchHopSec } = features;
+  if (note.midi === null || midi.length === 0) return false;
+  const own = note.midi + tuning;
+  const known = before?.midi != null && note.gapSec < 0.1 ? [own, before.midi + tuning] : [own];
+  const from = Math.max(0, Math.round((note.onsetSec - 0.01) / pitchHopSec));
+  let held = 0;
+  let last = 0;
+  for (let f = from; f < from + Math.round(CRACK_SEC / pitchHopSec); f++) {
+    const here = midi[f] ?? 0;
+    const foreign =
+      here > 0 &&
+      clarity[f]! >= CRACK.clarity &&
+      known.every((each) => {
+        const away = Math.abs(here - each);
+        return away > CRACK.away && !SAME_SOUND.some((apart) => Math.abs(away - apart) < 0.6);
+      });
+    held = !foreign ? 0 : held > 0 && Math.abs(here - last) > CRACK.within ? 1 : held + 1;
+    if (held >= CRACK.frames) return true;
+    last = here;
+  }
+  return false;
+}
+/** A pitch so far from a sounding one may be the same sound heard in another octave, semitones. */
+export const SAME_SOUND = [12, 19, 24];
+
+/** A short wrong start that runs into the note, and is not the end of the note before, perhaps heard an octave off. */
+export function isCrack(crack: Segment, note: Segment, before: Segment | undefined): boolean {
+  if (crack.midi === null || note.midi === null) return false;
+  const away = before && crack.gapSec < 0.06 ? Math.abs(crack.midi - before.midi!) : 6;
+  if (away < 0.8 || Math.abs(away - 12) < 0.8) return false;
+  return (
+    crack.offsetSec - crack.onsetSec < CRACK_SEC &&
+    note.onsetSec - crack.offsetSec < 0.04 &&
+    Math.abs(crack.midi - note.midi) > 0.8
+  );
+}
+
+/** @param follows  whether the note before was heard just before: a joint has two sides */
+export function flagsOf(
+  note: SoundingNote,
+  heard: Heard,
+  follows: boolean,
+  instrument: Instrument | undefined,
+): NoteFlag[] {
+  const flags: NoteFlag[] = [];
+  if (heard.cracked) flags.push("cracked-attack");
+  if (heard.squeaked) flags.push("squeak");
+  if (!note.slurred || !follows || instrument?.family === "mallets") return flags;
+  if (heard.segment.gapSec >= BREATH_SEC) flags.push("breath-in-slur");
+  else if (heard.segment.dipDb >= RETONGUE_DB && !instrument?.legatoTongue) flags.push("re-tongued-slur");
+  return flags;
+}

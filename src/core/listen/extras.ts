@@ -1,0 +1,60 @@
+import type { Match } from "./align";
+import { SAME_SOUND } from "./blemishes";
+import type { Heard } from "./heard";
+import { continues, type Segment } from "./segments";
+import { round } from "./statistics";
+import type { Assessment } from "./types";
+
+/** Shorter than this, a sound beside a note of its pitch is that note's edge. */
+const EDGE_SEC = 0.16;
+/** What makes a sound an extra note: it lasts, it has a clear pitch, it was begun. */
+const EXTRA = { least: 0.09, clarity: 0.8, dipDb: 6 };
+
+/** A soft beginning or a flicker of the release: short, and it touches a stretch of the same pitch. */
+function isEdge(short: Segment, beside: Segment | undefined): boolean {
+  if (!beside || short.midi === null || beside.midi === null) return false;
+  const apart = Math.max(short.onsetSec - beside.offsetSec, beside.onsetSec - short.offsetSec);
+  return (
+    short.offsetSec - short.onsetSec < EDGE_SEC && apart < 0.05 && Math.abs(short.midi - beside.midi) < 0.6
+  );
+}
+
+/** Whether a sound nobody wrote is plainly a note of its own. */
+function isExtra(segment: Segment, before: Segment | undefined, after: Segment | undefined): boolean {
+  if (segment.midi === null) return true;
+  if (segment.offsetSec - segment.onsetSec < EXTRA.least || segment.clarity < EXTRA.clarity) return false;
+  if (isEdge(segment, before) || isEdge(segment, after) || continues(segment, before)) return false;
+  // The sound before going on, on its pitch or heard an octave or a twelfth off, unless a new attack says otherwise.
+  return ![before, after].some((beside) => {
+    if (!beside?.midi) return false;
+    const gap = beside === before ? segment.gapSec : beside.gapSec;
+    const dip = beside === before ? segment.dipDb : beside.dipDb;
+    const away = Math.abs(segment.midi! - beside.midi);
+    const related = [0, ...SAME_SOUND].some((each) => Math.abs(away - each) < 0.8);
+    return related && gap < 0.06 && dip < EXTRA.dipDb;
+  });
+}
+
+export function extraNotes(
+  matches: readonly Match[],
+  segments: readonly Segment[],
+  heard: readonly (Heard | undefined)[],
+  tuningCents: number,
+): Assessment["extras"] {
+  const used = new Set(matches.map((match) => match.segment));
+  const first = Math.min(...used);
+  const last = Math.max(...used);
+  const cracks = new Set(heard.flatMap((each) => (each?.cracked ? [each.segmentIndex - 1] : [])));
+  return segments.flatMap((segment, j) => {
+    if (used.has(j) || j < first || j > last || cracks.has(j)) return [];
+    if (!isExtra(segment, segments[j - 1], segments[j + 1])) return [];
+    if (heard.some((each) => each && segment.onsetSec > each.onsetSec && segment.offsetSec <= each.offsetSec))
+      return [];
+    return [
+      {
+        onset: round(segment.onsetSec, 3),
+        midi: segment.midi === null ? null : round(segment.midi + tuningCents / 100, 2),
+      },
+    ];
+  });
+}

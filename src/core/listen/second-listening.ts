@@ -1,0 +1,94 @@
+import type { SoundingNote } from "../score";
+import type { OwnBeat } from "./beat";
+import type { Features } from "./features";
+import type { Heard } from "./heard";
+import { RIVAL_SEMITONES } from "./pitch";
+import { median, round } from "./statistics";
+import type { NoteVerdict } from "./types";
+
+/**
+ * Listens once more where a note seems to be missing: whether its pitch sounds when the player's own beat has it due, in
+ * moments that belong to no other note. What the segments could not hold (a soft note in noise, one that a click cut in
+ * two) is given to the player, with little confidence.
+ */
+export function listenAgain(
+  notes: readonly SoundingNote[],
+  verdicts: NoteVerdict[],
+  heard: readonly (Heard | undefined)[],
+  beat: OwnBeat,
+  features: Features,
+  tuning: number,
+): void {
+  const { midi, clarity, rivals, outlineDb, pitchHopSec, fineHopSec } = features;
+  const perFrame = Math.round(pitchHopSec / fineHopSec);
+  const softest = median(noteLevels(verdicts, features).filter((level) => level !== null)) - AGAIN.softerDb;
+  const taken = heard.flatMap((each) =>
+    each && !each.unbroken ? [[each.onsetSec, each.offsetSec] as const] : [],
+  );
+  verdicts.forEach((verdict, i) => {
+    const note = notes[i]!;
+    const beside = heard[i - 1] ?? heard[i + 1];
+    if (verdict.verdict !== "missed" || note.midi === null || !beside || midi.length === 0) return;
+    if (heard[i]?.unbroken) {
+      const until = Math.max(heard[i]!.offsetSec, heard[i]!.onsetSec + 0.05);
+      verdicts[i] = {
+        ...verdict,
+        ...placeInTime(heard[i]!.onsetSec, until, note.midi + tuning),
+        verdict: "ok",
+        cents: round(100 * tuning, 1),
+        confidence: AGAIN.confidence,
+      };
+      return;
+    }
+    const due = beat.timeAt(note.onsetQuarters, beside.run);
+    const lasts = note.durationQuarters * beat.rateAt(note.onsetQuarters, beside.run);
+    if (!(lasts > 0)) return;
+    const found: number[] = [];
+    for (
+      let f = Math.max(0, Math.round((due - AGAIN.reachSec) / pitchHopSec));
+      f < (due + lasts + AGAIN.reachSec) / pitchHopSec;
+      f++
+    ) {
+      if (!midi[f] || clarity[f]! < AGAIN.clarity || outlineDb[f * perFrame]! < softest) continue;
+      const sec = f * pitchHopSec;
+      if (taken.some(([from, to]) => sec > from - 0.02 && sec < to + 0.02)) continue;
+      const off = midi[f]! - tuning - note.midi;
+      const near =
+        Math.abs(off) < 0.5 ||
+        RIVAL_SEMITONES.some(([bit, apart]) => rivals[f]! & bit && Math.abs(off + apart) < 0.5);
+      if (near) found.push(sec);
+    }
+    if (found.length * pitchHopSec < Math.max(AGAIN.leastSec, AGAIN.share * lasts)) return;
+    const [from, to] = [found[0]!, found.at(-1)! + pitchHopSec];
+    verdicts[i] = {
+      ...verdict,
+      ...placeInTime(from, to, note.midi + tuning),
+      verdict: "ok",
+      cents: round(100 * tuning, 1),
+      confidence: AGAIN.confidence,
+    };
+  });
+}
+const AGAIN = { reachSec: 0.06, clarity: 0.55, leastSec: 0.06, share: 0.4, softerDb: 13, confidence: 0.3 };
+
+function placeInTime(onset: number, offset: number, playedMidi: number) {
+  return {
+    onset: round(onset, 3),
+    offset: round(offset, 3),
+    playedMidi: round(playedMidi, 3),
+    timing: "ok" as const,
+    length: "ok" as const,
+  };
+}
+
+/** Level of every heard note: the middle one of its 5 ms outline, dB full scale; null for a missed note. */
+export function noteLevels(
+  verdicts: readonly NoteVerdict[],
+  { outlineDb, fineHopSec }: Features,
+): (number | null)[] {
+  return verdicts.map(({ onset, offset }) => {
+    if (onset === null || offset === null) return null;
+    const from = Math.round(onset / fineHopSec);
+    return median(outlineDb.subarray(from, Math.max(from + 1, Math.round(offset / fineHopSec))));
+  });
+}
