@@ -364,6 +364,11 @@ describe("pages", () => {
     expect(scripts).toContain("'self'");
     expect(scripts).not.toContain("unsafe-inline");
   });
+
+  it("have no developers' lab on a server for a band, for anybody", async () => {
+    expect((await fetch(`${application.url}/lab`)).status).toBe(404);
+    expect((await people.director.send("GET", "/lab")).status).toBe(404);
+  });
 });
 
 describe("signing in", () => {
