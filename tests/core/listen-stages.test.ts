@@ -145,6 +145,37 @@ describe("what is summed up of a take", () => {
   });
 });
 
+describe("a squeak", () => {
+  it("is a flag on its note, not a note of its own, and does not cut the note short", () => {
+    const { part } = partFor(line("Bb4:2 C5:2 | D5:4"), "clarinet");
+    const { notes } = timeline(part, { bpm: 80 });
+    const played = notes.flatMap((note): PlayedNote[] => {
+      const plain = {
+        atSec: 0.6 + note.onsetSec,
+        lengthSec: note.durationSec * 0.9,
+        midi: note.midi!,
+        loudness: 0.7,
+        legato: false,
+      };
+      if (note.index !== 1) return [plain];
+      const half = plain.lengthSec / 2;
+      return [
+        { ...plain, lengthSec: half },
+        { ...plain, atSec: plain.atSec + half, lengthSec: 0.1, midi: note.midi! + 19, legato: true },
+        { ...plain, atSec: plain.atSec + half + 0.1, lengthSec: half - 0.1, legato: true },
+      ];
+    });
+    const pcm = synthesise(played, "clarinet", 8, { noise: 0.002, echo: 0.1 }, 3);
+    const { notes: heard, extras } = assess(part, pcm, { bpm: 80, instrumentId: "clarinet" });
+    expect(heard.map((note) => [note.verdict, note.length, note.flags])).toEqual([
+      ["ok", "ok", []],
+      ["ok", "ok", ["squeak"]],
+      ["ok", "ok", []],
+    ]);
+    expect(extras).toEqual([]);
+  });
+});
+
 describe("before there are notes", () => {
   const { part } = partFor(line("Bb4:4"), "flute");
   const hear = (pcm: Pcm) => assess(part, pcm, { mode: "longtone", instrumentId: "flute" });

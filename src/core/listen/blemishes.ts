@@ -12,7 +12,14 @@ const RETONGUE_DB = 8;
 const BREATH_SEC = 0.12;
 
 /** A squeak: so much brighter than the note, so far above it in pitch where it has one, at least and at most so long. */
-const SQUEAK = { brighter: 1.7, above: 8, least: 0.035, most: 0.25 };
+const SQUEAK = {
+  brighter: 1.7,
+  above: 8,
+  least: 0.035,
+  most: 0.25,
+  gap: 0.1,
+  flash: { brighter: 2.2, least: 0.055 },
+};
 
 /** Whether a moment is far brighter than the note and no longer on its pitch. */
 function squeaksAt(features: Features, fine: number, usualHz: number, own: number): boolean {
@@ -30,12 +37,35 @@ export function squeaks(features: Features, segment: Segment, heard: Heard, tuni
   const usualHz = median(brightHz.subarray(from, Math.max(from + 1, to)));
   const usualDb = median(outlineDb.subarray(from, Math.max(from + 1, to)));
   let run = 0;
+  let bright = 0;
   for (let g = from; g < to; g++) {
-    const sudden = outlineDb[g]! > usualDb - 14 && squeaksAt(features, g, usualHz, segment.midi + tuning);
-    run = sudden ? run + 1 : 0;
+    const loud = outlineDb[g]! > usualDb - 14;
+    run = loud && squeaksAt(features, g, usualHz, segment.midi + tuning) ? run + 1 : 0;
     if (run * fineHopSec >= SQUEAK.least) return true;
+    // A squeak a twelfth up may keep the note's own period; then its colour alone tells, for a moment.
+    const flash = loud && brightHz[g]! > SQUEAK.flash.brighter * usualHz;
+    const lasted = bright * fineHopSec;
+    if (!flash && lasted >= SQUEAK.flash.least && lasted <= SQUEAK.most) return true;
+    bright = flash ? bright + 1 : 0;
   }
   return false;
+}
+
+/** Whether a note jumps far up, for a moment that has a pitch of its own, and comes back. */
+export function squeaksBetween(
+  note: Segment,
+  high: Segment | undefined,
+  again: Segment | undefined,
+): boolean {
+  if (note.midi === null || high?.midi == null || again?.midi == null) return false;
+  const seconds = high.offsetSec - high.onsetSec;
+  return (
+    high.midi > note.midi + SQUEAK.above &&
+    seconds >= SQUEAK.least &&
+    seconds <= SQUEAK.most &&
+    Math.max(high.gapSec, again.gapSec) < SQUEAK.gap &&
+    Math.abs(again.midi - note.midi) < 0.6
+  );
 }
 
 /** Whether a stretch of the same pitch is the note again after a squeak. */

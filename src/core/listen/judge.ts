@@ -3,7 +3,7 @@ import type { SoundingNote, Timeline } from "../score";
 import { type Alignment, type Match, seamNear } from "./align";
 import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
 import { findBleed } from "./bleed";
-import { afterSqueak, cracksOpen, flagsOf, isCrack, squeaks } from "./blemishes";
+import { afterSqueak, cracksOpen, flagsOf, isCrack, squeaks, squeaksBetween } from "./blemishes";
 import { calibrated } from "./confidence";
 import { extraNotes } from "./extras";
 import type { Features } from "./features";
@@ -250,6 +250,11 @@ function hear(
     // A sound that wavers is heard in several stretches: the note lasts until the last one ends.
     for (let next = match.segment + 1; !used.has(next); next++) {
       const tail = segments[next];
+      if (!used.has(next + 1) && squeaksBetween(segment, tail, segments[next + 1])) {
+        own.squeaked = true;
+        own.offsetSec = segments[++next]!.offsetSec;
+        continue;
+      }
       if (
         !tail ||
         (!continues(tail, segments[next - 1]) && !afterSqueak(features, tail, segment, own.offsetSec))
@@ -257,7 +262,7 @@ function hear(
         break;
       own.offsetSec = tail.offsetSec;
     }
-    own.squeaked = squeaks(features, segment, own, tuningCents / 100);
+    own.squeaked ||= squeaks(features, segment, own, tuningCents / 100);
     if (before && before.segment === match.segment) {
       const previous = heard[before.note]!;
       const apart = (notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
