@@ -3,7 +3,9 @@ import { benchAssessment } from "./assessment";
 import { benchHearing } from "./hearing";
 import { benchListening, benchStatus } from "./listening";
 import { benchBigShelf, benchIslands, benchPages } from "./pages";
+import { benchRhythm } from "./rhythm";
 import { benchEngraving, benchShelf } from "./shelf";
+import { benchNoLine, benchReference } from "./status";
 
 /** Prints every measure as a Markdown table, ready for docs/measured.md. */
 const base = process.argv[2]!;
@@ -18,6 +20,9 @@ for (const row of [
   ...benchListening(),
   ...benchStatus(),
   ...(await benchHearing()),
+  ...(await benchRhythm()),
+  ...(await benchNoLine()),
+  ...(await benchReference()),
   ...(await benchPages(base)),
   ...(await benchIslands(base)),
   ...(await benchBigShelf(base)),
