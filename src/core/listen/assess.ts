@@ -7,7 +7,7 @@ import { extractFeatures, type Features, type PitchReach } from "./features";
 import { judge } from "./judge";
 import { contourOf, heldTones, judgeLongTones, longestSound, measureLongTone } from "./long-tone";
 import { pitchedSegments, type Segment, soundFloorDb } from "./segments";
-import { percentile, round } from "./statistics";
+import { circularMean, percentile, round } from "./statistics";
 import { barSegments, struckSegments } from "./strikes";
 import { tuningByName, writtenChanges } from "./summary";
 import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
@@ -362,13 +362,12 @@ function soundsLikeMusic(segments: readonly Segment[], features: Features): bool
 
 /** The take's own tuning in semitones, -0.5 to 0.5: the circular mean of distances to the nearest semitone, by duration. */
 function ownTuning(segments: readonly Segment[]): number {
-  let [x, y] = [0, 0];
-  for (const segment of segments) {
-    const weight = Math.min(1, lasting(segment)) * (segment.spread < 0.3 ? 1 : 0.2);
-    x += weight * Math.cos(2 * Math.PI * segment.midi!);
-    y += weight * Math.sin(2 * Math.PI * segment.midi!);
-  }
-  return Math.atan2(y, x) / (2 * Math.PI);
+  return circularMean(
+    segments.map((segment) => [
+      segment.midi!,
+      Math.min(1, lasting(segment)) * (segment.spread < 0.3 ? 1 : 0.2),
+    ]),
+  );
 }
 
 /** Octaves the whole take lies away from the line: 0 unless another octave explains clearly more of the sound. */

@@ -2,6 +2,7 @@ import FFT from "fft.js";
 import { halveRate, type Pcm, resample } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
 import { makePitchFinder, RIVAL, RIVAL_SEMITONES } from "./pitch";
+import { circularMean } from "./statistics";
 
 /** Recordings are halved in rate down to no less than this, Hz; slower ones are brought up to UPSAMPLED_RATE. */
 const LEAST_RATE = 20_000;
@@ -23,6 +24,8 @@ const PERIODS_A_FRAME = 2.6;
 const SHORTEST_FRAME_SEC = 0.046;
 /** Frames less periodic than this end a chain of octaves. */
 const STEADY_CLARITY = 0.6;
+/** Frames this periodic tell the take's own tuning. */
+const TUNING_CLARITY = 0.9;
 /** Heights of one sound lie further apart than it wavers, semitones. */
 const HEIGHT_APART = 2;
 /** A written height counts for so many frames that are not. */
@@ -213,7 +216,8 @@ function settleHeights(
   rivals: Uint8Array,
   expected: readonly number[],
 ): void {
-  const tuning = tuningOf(midi, clarity);
+  const clear = Array.from(midi.keys()).filter((f) => midi[f] !== 0 && clarity[f]! >= TUNING_CLARITY);
+  const tuning = circularMean(clear.map((f) => [midi[f]!, 1]));
   const written = (pitch: number) => expected.some((each) => Math.abs(each + tuning - pitch) < NEAR_WRITTEN);
   for (let f = 0; f < midi.length; f++) {
     if (rivals[f] === 0 || written(midi[f]!)) continue;
@@ -248,17 +252,6 @@ function settleHeights(
       settleChain(midi.subarray(start, end + 1), rivals.subarray(start, end + 1), written);
     f = end;
   }
-}
-
-/** How far the frames lie from equal temperament on A4 = 440 Hz in the mean, semitones: the circular mean. */
-function tuningOf(midi: Float32Array, clarity: Float32Array): number {
-  let [x, y] = [0, 0];
-  for (let f = 0; f < midi.length; f++) {
-    if (midi[f] === 0 || clarity[f]! < 0.9) continue;
-    x += Math.cos(2 * Math.PI * midi[f]!);
-    y += Math.sin(2 * Math.PI * midi[f]!);
-  }
-  return x === 0 && y === 0 ? 0 : Math.atan2(y, x) / (2 * Math.PI);
 }
 
 function settleChain(midi: Float32Array, rivals: Uint8Array, written: (pitch: number) => boolean): void {

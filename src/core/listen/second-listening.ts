@@ -31,13 +31,7 @@ export function listenAgain(
     if (verdict.verdict !== "missed" || note.midi === null || !beside || midi.length === 0) return;
     if (heard[i]?.unbroken) {
       const until = Math.max(heard[i]!.offsetSec, heard[i]!.onsetSec + 0.05);
-      verdicts[i] = {
-        ...verdict,
-        ...placeInTime(heard[i]!.onsetSec, until, note.midi + tuning),
-        verdict: "ok",
-        cents: round(100 * tuning, 1),
-        confidence: AGAIN.confidence,
-      };
+      verdicts[i] = given(verdict, heard[i]!.onsetSec, until, note.midi, tuning);
       return;
     }
     const due = beat.timeAt(note.onsetQuarters, beside.run);
@@ -60,24 +54,29 @@ export function listenAgain(
     }
     if (found.length * pitchHopSec < Math.max(AGAIN.leastSec, AGAIN.share * lasts)) return;
     const [from, to] = [found[0]!, found.at(-1)! + pitchHopSec];
-    verdicts[i] = {
-      ...verdict,
-      ...placeInTime(from, to, note.midi + tuning),
-      verdict: "ok",
-      cents: round(100 * tuning, 1),
-      confidence: AGAIN.confidence,
-    };
+    verdicts[i] = given(verdict, from, to, note.midi, tuning);
   });
 }
 const AGAIN = { reachSec: 0.06, clarity: 0.55, leastSec: 0.06, share: 0.4, softerDb: 13, confidence: 0.3 };
 
-function placeInTime(onset: number, offset: number, playedMidi: number) {
+/** A missed note given to the player after all. */
+function given(
+  missed: NoteVerdict,
+  onset: number,
+  offset: number,
+  midi: number,
+  tuning: number,
+): NoteVerdict {
   return {
+    ...missed,
+    verdict: "ok",
     onset: round(onset, 3),
     offset: round(offset, 3),
-    playedMidi: round(playedMidi, 3),
-    timing: "ok" as const,
-    length: "ok" as const,
+    playedMidi: round(midi + tuning, 3),
+    cents: round(100 * tuning, 1),
+    timing: "ok",
+    length: "ok",
+    confidence: AGAIN.confidence,
   };
 }
 

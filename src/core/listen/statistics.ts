@@ -42,6 +42,16 @@ export function weightedLine(
   return { value: wy / w + slope * (at - wx / w), slope };
 }
 
+/** Weighted mean of values on a circle of circumference 1 (distances to the nearest whole), -0.5 to 0.5; 0 for none. */
+export function circularMean(values: Iterable<readonly [value: number, weight: number]>): number {
+  let [x, y] = [0, 0];
+  for (const [value, weight] of values) {
+    x += weight * Math.cos(2 * Math.PI * value);
+    y += weight * Math.sin(2 * Math.PI * value);
+  }
+  return Math.atan2(y, x) / (2 * Math.PI);
+}
+
 export function round(value: number, digits: number): number {
   return Math.round(value * 10 ** digits) / 10 ** digits;
 }

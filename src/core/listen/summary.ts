@@ -1,6 +1,6 @@
 import { type Pitch, pitchName } from "../music";
 import type { Score, SoundingNote } from "../score";
-import { median } from "./statistics";
+import { median, round } from "./statistics";
 import type { DynamicChange, NameTuning, NoteVerdict } from "./types";
 
 /** Written dynamics from soft to loud. */
@@ -26,7 +26,7 @@ export function tuningByName(notes: readonly SoundingNote[], verdicts: readonly 
   });
   return [...byPitch]
     .sort(([, a], [, b]) => a.midi - b.midi)
-    .map(([name, { cents }]) => ({ name, cents: Math.round(10 * median(cents)) / 10, notes: cents.length }));
+    .map(([name, { cents }]) => ({ name, cents: round(median(cents), 1), notes: cents.length }));
 }
 
 /** Every written change of dynamics, and whether the player's own level followed it. Relative levels, never sound pressure. */
@@ -51,7 +51,7 @@ export function writtenChanges(
         verdicts.slice(Math.max(0, from), to).flatMap(({ levelDb }) => (levelDb === null ? [] : [levelDb]));
       const [before, after] = [levels(Math.max(since, i - AROUND), i), levels(i, i + AROUND)];
       if (before.length > 0 && after.length > 0) {
-        const changeDb = Math.round(10 * (median(after) - median(before))) / 10;
+        const changeDb = round(median(after) - median(before), 1);
         const way = Math.sign(LOUDNESS.indexOf(mark) - LOUDNESS.indexOf(current));
         changes.push({
           measure: note.measure,
