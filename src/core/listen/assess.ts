@@ -257,6 +257,10 @@ function assessLongTones(
       ...measureLongTone(features, measured.tone, measured.cracked),
       contour: contourOf(line.notes, tones),
     },
+    tones: held.map(({ tone, cracked }) => {
+      const { seconds, pitchSdCents, levelSdDb, attack } = measureLongTone(features, tone, cracked);
+      return { onset: round(tone.onsetSec, 3), seconds, pitchSdCents, levelSdDb, attack };
+    }),
   };
 }
 

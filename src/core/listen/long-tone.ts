@@ -89,7 +89,7 @@ export function longestSound(features: Features): { fromSec: number; toSec: numb
 
 /** How many of the steps between asked notes were played the right way: up, down or the same. Pitches need not be right. */
 export function contourOf(notes: readonly SoundingNote[], tones: readonly Segment[]): LongTone["contour"] {
-  if (notes.length < 2) return null;
+  if (notes.length < 2 || notes.some((note) => note.midi === null)) return null;
   const way = (from: number, to: number) => (Math.abs(to - from) < 0.6 ? 0 : Math.sign(to - from));
   let right = 0;
   for (let i = 1; i < notes.length && i < tones.length; i++)
@@ -122,11 +122,13 @@ export function judgeLongTones(
   let next = 0;
   return notes.map((note) => {
     let found = next;
-    while (found < tones.length && Math.abs(tones[found]!.midi! - note.midi!) > 6.5) found++;
+    // A sound without a written pitch (head joint, buzz) is taken as it comes.
+    const asked = note.midi;
+    while (found < tones.length && asked !== null && Math.abs(tones[found]!.midi! - asked) > 6.5) found++;
     const tone = tones[found];
     if (!tone) return missedNote(note, 0.9);
     next = found + 1;
-    const off = tone.midi! - note.midi!;
+    const off = asked === null ? 0 : tone.midi! - asked;
     const wrong = Math.abs(off) * 100 > toleranceCents;
     const ratio = (tone.offsetSec - tone.onsetSec) / note.durationSec;
     return {

@@ -68,6 +68,11 @@ export interface LongTone {
   contour: { right: number; asked: number } | null;
 }
 
+/** One tone of several. */
+export interface HeldTone extends Pick<LongTone, "seconds" | "pitchSdCents" | "levelSdDb" | "attack"> {
+  onset: number;
+}
+
 /** What is said of a take of a line whose notes nobody entered. */
 export interface ByEar {
   soundingSec: number;
@@ -93,7 +98,10 @@ export interface Assessment {
   notes: NoteVerdict[];
   extras: { onset: number; midi: number | null }[];
   breaks: TakeBreak[];
+  /** The longest tone of a long-tone take. */
   longTone: LongTone | null;
+  /** Every held tone of a long-tone take, in order. */
+  tones?: HeldTone[];
   /** Only of a melody that was assessed. */
   tuning?: NameTuning[];
   dynamics?: DynamicChange[];

@@ -6,10 +6,18 @@ interface Ratio {
   den: number;
 }
 
+/** Music uses few lengths, each very often: what was read once is not taken apart again. */
+const alreadyRead = new Map<Fraction, Ratio>();
+const MOST_REMEMBERED = 4096;
+
 function read(value: Fraction): Ratio {
+  const known = alreadyRead.get(value);
+  if (known) return known;
   const match = /^(-?\d+)(?:\/([1-9]\d*))?$/.exec(value);
   if (!match) throw new RangeError(`"${value}" is not a fraction`);
-  return { num: Number(match[1]), den: Number(match[2] ?? 1) };
+  const ratio = { num: Number(match[1]), den: Number(match[2] ?? 1) };
+  if (alreadyRead.size < MOST_REMEMBERED) alreadyRead.set(value, ratio);
+  return ratio;
 }
 
 function gcd(a: number, b: number): number {

@@ -1,0 +1,7 @@
+export * from "./block";
+export * from "./build";
+export * from "./measures";
+export * from "./routine";
+export type { PlayerKind } from "./segment";
+export { type SlurPair, slurPairs } from "./slurs";
+export * from "./templates";
