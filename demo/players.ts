@@ -1,7 +1,8 @@
 import type { Pcm } from "../src/core/audio";
 import { fingeringFor, instrumentById, signatureAlter, spellMidi } from "../src/core/music";
+import { seededRandom } from "../src/core/rhythm";
 import { type Score, type SoundingNote, timeline } from "../src/core/score";
-import { bell, seededRandom } from "./random";
+import { bell } from "./random";
 import { type PlayedNote, type Room, synthesise } from "./synth";
 
 /** What a beginner tends to do; shares are chances a note, 0 to 1, unless another unit is named. */

@@ -1,14 +1,3 @@
-/** A seeded source of numbers in [0, 1): the same seed gives the same take on every machine (mulberry32, public domain). */
-export function seededRandom(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
 /** Roughly normal, mean 0 and spread 1. */
 export function bell(random: () => number): number {
   return (random() + random() + random() + random() - 2) * Math.sqrt(3);

@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { v7 as uuid } from "uuid";
 import { writeWav } from "../src/core/audio";
 import { instrumentById } from "../src/core/music";
+import { seededRandom } from "../src/core/rhythm";
 import { derivePart } from "../src/core/score";
 import {
   Assignment,
@@ -29,7 +30,6 @@ import { assign } from "../src/services/week";
 import { ASSIGNMENTS, DEMO, type DemoPlayer, GROUPS, PLAYERS } from "./band";
 import { BOOK_TITLE, type BookLine, engraveShorthand, LINES, SNARE_LINE } from "./lines";
 import { type Habits, recordTake, steadyHabits } from "./players";
-import { seededRandom } from "./random";
 import { furnishShelf } from "./shelf";
 
 const ALL_LINES: BookLine[] = [...LINES, SNARE_LINE];

@@ -1,5 +1,6 @@
 import type { Pcm } from "../src/core/audio";
-import { bell, seededRandom } from "./random";
+import { seededRandom } from "../src/core/rhythm";
+import { bell } from "./random";
 
 /** One note as somebody plays it: when, how high, how long, how loud, and how it begins. */
 export interface PlayedNote {

@@ -1,6 +1,6 @@
-import { seededRandom } from "../../demo/random";
 import { assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
+import { seededRandom } from "../../src/core/rhythm";
 import { derivePart, timeline } from "../../src/core/score";
 import { CONDITIONS } from "../support/conditions";
 import { CAREFUL, type Playing, perform } from "../support/performer";

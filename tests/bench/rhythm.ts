@@ -1,6 +1,7 @@
-import { bell, seededRandom } from "../../demo/random";
+import { bell } from "../../demo/random";
 import { assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
+import { seededRandom } from "../../src/core/rhythm";
 import { derivePart, timeline } from "../../src/core/score";
 import { CONDITIONS, spoken } from "../support/conditions";
 import type { PlayedTake } from "../support/performer";

@@ -1,6 +1,6 @@
-import { seededRandom } from "../../demo/random";
 import { type AssessOptions, assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
+import { seededRandom } from "../../src/core/rhythm";
 import { derivePart, type Score } from "../../src/core/score";
 import { roomNoise, spoken, withPlayAlong } from "../support/conditions";
 import { CAREFUL, perform } from "../support/performer";

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { recordTake, steadyHabits } from "../../demo/players";
-import { seededRandom } from "../../demo/random";
 import { mixToMono } from "../../src/core/audio";
 import { assess, type Mode } from "../../src/core/listen";
+import { seededRandom } from "../../src/core/rhythm";
 import { line, partFor } from "../support/music";
 
 const RATE = 44_100;

@@ -5,7 +5,6 @@ import {
   fingeringText,
   INSTRUMENTS,
   instrumentById,
-  parsePitch,
   pitchId,
   pitchToMidi,
   type Stage,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { seededRandom } from "../../demo/random";
 import { AudioReadError, type Pcm } from "../../src/core/audio";
+import { seededRandom } from "../../src/core/rhythm";
 import { decodeSound } from "../../src/server/decode";
 import { encodeWith, FORMATS } from "../support/formats";
 

@@ -1,8 +1,8 @@
 import { execFileSync } from "node:child_process";
 import FFT from "fft.js";
-import { seededRandom } from "../../demo/random";
 import { type Pcm, readWav, resample } from "../../src/core/audio";
 import type { Instrument } from "../../src/core/music";
+import { seededRandom } from "../../src/core/rhythm";
 import type { Score } from "../../src/core/score";
 import { decodeSound } from "../../src/server/decode";
 import { encodeWith } from "./formats";

@@ -1,6 +1,7 @@
-import { bell, seededRandom } from "../../demo/random";
+import { bell } from "../../demo/random";
 import type { Pcm } from "../../src/core/audio";
 import { type Instrument, signatureAlter } from "../../src/core/music";
+import { seededRandom } from "../../src/core/rhythm";
 import { type Score, type SoundingNote, timeline } from "../../src/core/score";
 import { type Bank, RATE } from "./sounds";
 

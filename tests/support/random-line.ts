@@ -1,6 +1,6 @@
 import { engraveShorthand } from "../../demo/lines";
-import { seededRandom } from "../../demo/random";
 import { type Pitch, pitchId, signatureAlter } from "../../src/core/music";
+import { seededRandom } from "../../src/core/rhythm";
 import type { Score } from "../../src/core/score";
 
 const LETTERS = ["C", "D", "E", "F", "G", "A", "B"] as const;

@@ -10,6 +10,7 @@ import { pitchedSegments, type Segment, soundFloorDb } from "./segments";
 import { circularMean, percentile, round } from "./statistics";
 import { barSegments, struckSegments } from "./strikes";
 import { tuningByName, writtenChanges } from "./summary";
+import { stillness, tapSegments } from "./taps";
 import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
@@ -208,8 +209,32 @@ function wholeReach(instrument: Instrument | null): PitchReach {
   };
 }
 
+/**
+ * Assesses taps on a key or a screen as the same rhythm clapped would be: nothing sounds, each tap is an attack.
+ *
+ * @param tapsSec  times of the taps in order, seconds from any moment
+ * @throws RangeError when the score has no note
+ */
+export function assessTaps(
+  score: Score,
+  tapsSec: readonly number[],
+  options: AssessOptions = {},
+): Assessment {
+  const line = timeline(score, options.bpm ? { bpm: options.bpm } : {});
+  if (line.notes.length === 0) throw new RangeError("The score has no sounding note");
+  return judgeStrokes(line, tapSegments(tapsSec), stillness((tapsSec.at(-1) ?? 0) + 1), options);
+}
+
 function assessRhythm(line: Timeline, features: Features, options: AssessOptions): Assessment {
-  const segments = struckSegments(features);
+  return judgeStrokes(line, struckSegments(features), features, options);
+}
+
+function judgeStrokes(
+  line: Timeline,
+  segments: readonly Segment[],
+  features: Features,
+  options: AssessOptions,
+): Assessment {
   if (segments.length < 2) return unassessed("no-music");
   const unpitched = { ...line, notes: line.notes.map((note) => ({ ...note, midi: null })) };
   const alignment = align(unpitched.notes, segments, line.totalSec / line.totalQuarters);

@@ -55,6 +55,13 @@ export function derivePart(
     octaveBy: "range" as const,
     substituted: [],
   };
+  if (source.asWritten)
+    return {
+      ...about,
+      score: { ...line, parts: [{ ...source, name: instrument.name }] },
+      octaveShift: 0,
+      outOfRange: [],
+    };
   if (!range)
     return {
       ...about,

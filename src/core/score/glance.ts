@@ -12,7 +12,7 @@ import {
 } from "../music";
 import { bestOctave, concertPart, derivePart } from "./derive";
 import { difficultyOf } from "./difficulty";
-import type { Score } from "./model";
+import { forDrumsOnly, type Score } from "./model";
 import { type Known, newIn, type Vocabulary, vocabularyOf } from "./vocabulary";
 
 /** A line boiled down to what a shelf of thousands is searched by. */
@@ -48,7 +48,7 @@ export function glanceAt(line: Score): Glance {
   return {
     vocabulary: vocabularyOf(concert),
     midis,
-    unpitched: line.parts[0].clef === "percussion",
+    unpitched: forDrumsOnly(line),
     difficulty: line.catalogued ? null : difficultyOf(concert, instrumentById(ANYBODY), "widening").total,
     ...(special ? { line } : {}),
   };

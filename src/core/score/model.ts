@@ -70,6 +70,8 @@ export interface Part {
   name: string;
   /** Instruments that play this part where nothing else is asked; the others play the first one. */
   forInstruments?: string[];
+  /** Written for one kind of player, in its own key, octave and clef (or a rhythm for everybody): nothing is moved. */
+  asWritten?: true;
   clef: Clef;
   /** From written to sounding pitch. */
   soundsBy: Interval;
@@ -89,10 +91,17 @@ export interface Score {
   title: string;
   composer?: string;
   parts: [Part, ...Part[]];
+  /** What it is for where it is no line of a book: how a take is heard, and who plays it. */
+  purpose?: { kind: "warm-up"; family: string } | { kind: "counting" };
   /** By instrument id. */
   overrides?: Record<string, PartOverride>;
   /** The notes stand in a book only: the bars here are empty and say no more than how long the line is. */
   catalogued?: true;
+}
+
+/** A line for drums alone. Counting and air are on one line too, but everybody takes part. */
+export function forDrumsOnly(score: Score): boolean {
+  return score.parts[0].clef === "percussion" && !score.purpose;
 }
 
 /** Quarter notes in a full bar of a metre. */

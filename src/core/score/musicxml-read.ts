@@ -98,6 +98,12 @@ export function readMusicXml(bytes: Uint8Array): ScoreReading {
   };
 }
 
+function checkedPurpose(purpose: NonNullable<Score["purpose"]>): NonNullable<Score["purpose"]> {
+  return purpose.kind === "warm-up"
+    ? { kind: "warm-up", family: String(purpose.family) }
+    : { kind: "counting" };
+}
+
 /** What only this program writes: overrides, who plays which part, a line without notes. */
 function readOwnFields(root: XmlElement, score: Score, notUnderstood: Set<string>): Partial<Score> {
   const fields = children(
@@ -107,15 +113,17 @@ function readOwnFields(root: XmlElement, score: Score, notUnderstood: Set<string
   const own = fields.find((field) => field.attributes.name === OWN_FIELD);
   if (!own) return {};
   try {
-    const { overrides, catalogued, forInstruments } = JSON.parse(own.text) as OwnFields;
+    const { overrides, catalogued, forInstruments, purpose, asWritten } = JSON.parse(own.text) as OwnFields;
     for (const part of score.parts) {
       const assigned = forInstruments?.[part.id]?.map(String);
       if (assigned) part.forInstruments = assigned;
+      if (asWritten?.includes(part.id)) part.asWritten = true;
     }
     const checked = overrides && checkedOverrides(overrides);
     return {
       ...(checked ? { overrides: checked } : {}),
       ...(catalogued ? { catalogued: true as const } : {}),
+      ...(purpose ? { purpose: checkedPurpose(purpose) } : {}),
     };
   } catch {
     notUnderstood.add(

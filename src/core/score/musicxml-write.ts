@@ -1,6 +1,14 @@
 import { signatureAlter } from "../music";
-import { addFractions, type Fraction, fraction, fractionToNumber, multiplyFractions } from "./fraction";
-import { beatOfMetre, type Measure, type Part, type Score, type ScoreEvent } from "./model";
+import {
+  addFractions,
+  type Fraction,
+  fraction,
+  fractionToNumber,
+  multiplyFractions,
+  subtractFractions,
+  sumFractions,
+} from "./fraction";
+import { barQuarters, beatOfMetre, type Measure, type Part, type Score, type ScoreEvent } from "./model";
 import { escapeXml } from "./xml-tree";
 
 const ACCIDENTALS: Record<string, string> = {
@@ -46,16 +54,22 @@ export interface OwnFields {
   catalogued?: true;
   /** By part id. */
   forInstruments?: Record<string, string[]>;
+  purpose?: Score["purpose"];
+  /** Ids of parts that are not moved. */
+  asWritten?: string[];
 }
 
 function ownFields(score: Score): string {
   const assigned = score.parts.flatMap((part) =>
     part.forInstruments ? [[part.id, part.forInstruments] as const] : [],
   );
+  const fixed = score.parts.filter((part) => part.asWritten).map((part) => part.id);
   const own: OwnFields = {
     ...(score.overrides ? { overrides: score.overrides } : {}),
     ...(score.catalogued ? { catalogued: true } : {}),
     ...(assigned.length > 0 ? { forInstruments: Object.fromEntries(assigned) } : {}),
+    ...(score.purpose ? { purpose: score.purpose } : {}),
+    ...(fixed.length > 0 ? { asWritten: fixed } : {}),
   };
   if (Object.keys(own).length === 0) return "";
   return `<miscellaneous><miscellaneous-field name="${OWN_FIELD}">${escapeXml(JSON.stringify(own))}</miscellaneous-field></miscellaneous>`;
@@ -66,11 +80,15 @@ function writePart(part: Part): string {
     .flatMap((measure) => measure.events)
     .reduce((lcm, event) => leastCommonMultiple(lcm, Number(event.duration.split("/")[1] ?? 1)), 1);
   let time = { beats: 4, beatType: 4 };
-  const context: Context = { divisions, fifths: 0, beat: "1", openWord: false };
+  const context: Context = { divisions, fifths: 0, beat: "1", barBeginsAt: "0", openWord: false };
   const measures = part.measures.map((measure, index) => {
     context.fifths = measure.key?.fifths ?? context.fifths;
     time = measure.time ?? time;
     context.beat = beatOfMetre(time);
+    context.barBeginsAt =
+      index === 0 && measure.implicit
+        ? subtractFractions(barQuarters(time), sumFractions(measure.events.map((event) => event.duration)))
+        : "0";
     return writeMeasure(measure, index, part, context);
   });
   return `<part id="${escapeXml(part.id)}">${measures.join("")}</part>`;
@@ -82,10 +100,12 @@ interface Context {
   openWord: boolean;
   fifths: number;
   beat: Fraction;
+  /** Where in its bar the first event stands: after the beginning in a pickup. */
+  barBeginsAt: Fraction;
 }
 
 function writeMeasure(measure: Measure, index: number, part: Part, context: Context): string {
-  const beams = beamsOf(measure, context.beat);
+  const beams = beamsOf(measure, context);
   const altered = new Map<string, number>();
   const notes = measure.events.map((event, place) => {
     const before = event.dynamic ? direction(`<dynamics><${event.dynamic}/></dynamics>`, "", "below") : "";
@@ -235,12 +255,12 @@ function accidentalOf(event: ScoreEvent, altered: Map<string, number>, fifths: n
 const BEAM_LEVELS: Record<string, number> = { eighth: 1, "16th": 2, "32nd": 3 };
 
 /** Beams for every event of a bar: runs of eighths and shorter inside one beat are joined (two beats of plain eighths stay apart). */
-function beamsOf(measure: Measure, beat: Fraction): string[] {
+function beamsOf(measure: Measure, { beat, barBeginsAt }: Context): string[] {
   const beams = measure.events.map(() => "");
   const beatNumber = fractionToNumber(beat);
   let run: number[] = [];
   let runBeat = -1;
-  let at: Fraction = "0";
+  let at = barBeginsAt;
   const close = () => {
     if (run.length > 1) {
       const levels = run.map((index) => BEAM_LEVELS[measure.events[index]!.type]!);

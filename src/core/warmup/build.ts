@@ -44,12 +44,13 @@ export function buildBlock(block: Block, pieceBpm = 80): (player: PlayerKind) =>
     const part: Part = {
       id: partId(player),
       name: player.instrument.name,
+      asWritten: true,
       clef,
       soundsBy,
       measures: cued.map((measure, i) => (i === 0 ? { ...measure, tempo } : measure)),
     };
     return {
-      score: { title: blockTitle(block), parts: [part] },
+      score: { title: blockTitle(block), purpose: { kind: "warm-up", family: block.family }, parts: [part] },
       counts: countsOf(measures, () => true),
       playingCounts: countsOf(measures, (event) => event.kind === "note"),
       cutShort,

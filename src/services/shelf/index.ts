@@ -9,6 +9,7 @@ import {
   beatOfMetre,
   compareBars,
   concertPart,
+  forDrumsOnly,
   formOf,
   type Glance,
   glanceAt,
@@ -132,7 +133,7 @@ async function readNewLines(bandId: string, hashes: string[]): Promise<void> {
 function outlineOf(score: Score): Pick<LineOutline, "concertKey" | "metre" | "bars" | "bpm" | "catalogued"> {
   const measures = concertPart(score).parts[0].measures;
   const time = measures[0]?.time ?? { beats: 4, beatType: 4 };
-  const unpitched = score.parts[0].clef === "percussion";
+  const unpitched = forDrumsOnly(score);
   return {
     concertKey: unpitched ? "rhythm" : keyName(measures[0]?.key?.fifths ?? 0, measures[0]?.key?.mode),
     metre: `${time.beats}/${time.beatType}`,
@@ -165,7 +166,7 @@ export async function lineDetail(actor: Actor, lineId: string): Promise<LineDeta
     composer: revision.score.composer ?? null,
     sourceName: revision.sourceName,
     notUnderstood: revision.notUnderstood,
-    unpitched: revision.score.parts[0].clef === "percussion",
+    unpitched: forDrumsOnly(revision.score),
     barRelations: compareBars(revision.score),
     form: formOf(revision.score),
   };
@@ -214,7 +215,7 @@ export async function partsForGroup(actor: Actor, lineId: string, groupId: strin
     { replacements: [groupId], type: QueryTypes.SELECT },
   );
   const place = (id: string) => INSTRUMENTS.findIndex((instrument) => instrument.id === id);
-  const seats = seatsFor(revision.score.parts[0].clef === "percussion", members).sort(
+  const seats = seatsFor(forDrumsOnly(revision.score), members).sort(
     (a, b) => place(a.instrumentId) - place(b.instrumentId),
   );
   const marks = await pencilForPrint(bandId, lineId);
@@ -295,10 +296,7 @@ export async function lineBundle(
   const { score } = await newestRevision(bandId, lineId);
   const wanted = new Map<string, { instrument: Instrument | null; stage: Stage }>();
   wanted.set("Concert pitch", { instrument: null, stage: "widening" });
-  for (const { instrumentId, stage } of seatsFor(
-    score.parts[0].clef === "percussion",
-    await seatsOf(bandId),
-  )) {
+  for (const { instrumentId, stage } of seatsFor(forDrumsOnly(score), await seatsOf(bandId))) {
     const instrument = instrumentById(instrumentId);
     wanted.set(`${instrument.name}, ${stage.replaceAll("-", " ")}`, { instrument, stage });
   }

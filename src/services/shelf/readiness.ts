@@ -11,6 +11,7 @@ import {
   demandsAtGlance,
   derivePart,
   difficultyOf,
+  forDrumsOnly,
   type Glance,
   type GlanceDemands,
   type Known,
@@ -61,7 +62,7 @@ export function seatsFor<S extends Pick<Seat, "playerId" | "instrumentId">>(
 /** What a line brings that is new, out of range or a snag, by instrument and stage of those who can play it, in score order. */
 export function readinessOf(score: Score, seats: readonly Seat[]): ReadinessRow[] {
   const groups = new Map<string, Seat[]>();
-  for (const seat of seatsFor(score.parts[0].clef === "percussion", seats)) {
+  for (const seat of seatsFor(forDrumsOnly(score), seats)) {
     const key = `${seat.instrumentId}/${seat.stage}`;
     groups.set(key, [...(groups.get(key) ?? []), seat]);
   }

@@ -2,6 +2,7 @@ import { Op, QueryTypes } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { instrumentById } from "../../core/music";
+import { forDrumsOnly } from "../../core/score";
 import { Assignment, Band, Group, LineRevision, Task } from "../../data";
 import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError } from "../actor";
@@ -35,7 +36,7 @@ export async function assign(
      WHERE m.group_id = ? ORDER BY m.player_id, i.from_date, i.instrument_id`,
     { replacements: [group.id], type: QueryTypes.SELECT },
   );
-  const unpitchedLine = revision.score.parts[0].clef === "percussion";
+  const unpitchedLine = forDrumsOnly(revision.score);
   const chosen = seatsFor(unpitchedLine, members);
   if (chosen.length === 0)
     throw new ServiceError(
