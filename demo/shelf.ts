@@ -1,6 +1,6 @@
 import { writeWav } from "../src/core/audio";
 import { instrumentById } from "../src/core/music";
-import { playAlong, renderPlayAlong } from "../src/core/playalong";
+import { plainSounds, playAlong, renderPlan } from "../src/core/playalong";
 import { derivePart, type Score, timeline, writeMusicXml } from "../src/core/score";
 import { PlayerInstrument } from "../src/data";
 import type { Director } from "../src/services/actor";
@@ -170,7 +170,11 @@ async function attachBacking(director: Director, lineId: string, score: Score): 
   const line = timeline(derivePart(score, instrumentById("tuba"), "widening").score);
   const plan = playAlong(line);
   const rate = 22_050;
-  const samples = renderPlayAlong(plan, { count: true, click: true, reference: true, sound: "brass" }, rate);
+  const samples = renderPlan(plan, {
+    mix: { count: true, click: true, reference: true },
+    bank: plainSounds(),
+    sampleRate: rate,
+  });
   const { id } = await attachRecording(
     director,
     lineId,

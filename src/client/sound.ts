@@ -1,5 +1,12 @@
 import { mixToMono, type Pcm, readWav, resample } from "../core/audio";
-import { type Mix, type PlayAlong, renderPlayAlong } from "../core/playalong";
+import {
+  type Bank,
+  type Mix,
+  type MixerSettings,
+  type MixerState,
+  makeMixer,
+  type PlayAlong,
+} from "../core/playalong";
 
 /** Takes are kept at this rate, whatever the device runs at. */
 const KEPT_RATE = 44100;
@@ -7,47 +14,121 @@ const KEPT_RATE = 44100;
 let shared: AudioContext | undefined;
 
 /** The page's one audio clock; made on the first tap, as browsers ask. */
-async function audioContext(): Promise<AudioContext> {
+export async function audioContext(): Promise<AudioContext> {
   shared ??= new AudioContext();
   if (shared.state === "suspended") await shared.resume();
   return shared;
 }
 
 export interface Playing {
-  /** Time on the audio clock when the first sample sounds. */
-  startsAt: number;
+  /** Second of the plan that sounds at the loudspeaker now, by the audio clock. */
+  planSec(): number;
+  /** Second of the audio clock at which the plan's second 0 began; null until the first sample is out. */
+  begunAt(): number | null;
+  /** Heard within a tenth of a second, faded. */
+  setMix(mix: Mix): void;
+  /** Heard within a tenth of a second; pitch stays. @param speed share of the plan's tempo */
+  setSpeed(speed: number): void;
   stop(): void;
   ended: Promise<void>;
 }
 
+export type PlayOptions = Pick<MixerSettings, "band" | "spoken" | "loopFromSec" | "speed">;
+
+/** Frames in one block, and how many are mixed ahead: enough for a page in the background, whose timers run once a second. */
+const BLOCK = 2048;
+const AHEAD_SEC = 1.6;
+/** Blocks that are about to sound are not changed any more. */
+const SAFE_BLOCKS = 2;
+
 /**
- * Plays a whole play-along as one rendered buffer: every event on its exact sample.
- * @param loopFromSec  when given, comes back to this second at the end, without a gap, until it is stopped
+ * Plays a plan by the audio clock: blocks are mixed ahead and played back to back on the audio thread, so that timers only
+ * feed it and never say when something sounds.
  */
-export async function playPlan(plan: PlayAlong, mix: Mix, loopFromSec?: number): Promise<Playing> {
+export async function playPlan(
+  plan: PlayAlong,
+  mix: Mix,
+  bank: Bank,
+  options: PlayOptions = {},
+): Promise<Playing> {
   const context = await audioContext();
-  const samples = renderPlayAlong(plan, mix, context.sampleRate);
-  const buffer = context.createBuffer(1, samples.length, context.sampleRate);
-  buffer.copyToChannel(samples, 0);
-  const source = context.createBufferSource();
-  source.buffer = buffer;
-  source.connect(context.destination);
-  if (loopFromSec !== undefined) {
-    source.loop = true;
-    source.loopStart = loopFromSec;
-    source.loopEnd = plan.totalSec;
-  }
-  const startsAt = context.currentTime + 0.08;
+  const rate = context.sampleRate;
+  const workletUrl = (await import("../workers/player.worklet.js?url&no-inline")).default;
+  await context.audioWorklet.addModule(workletUrl);
+  const node = new AudioWorkletNode(context, "player", { numberOfInputs: 0, outputChannelCount: [1] });
+  const mixer = makeMixer(plan, { mix, bank, sampleRate: rate, ...options });
+  // The mixer as it stood before each block, until that block has sounded; and where the plan was then.
+  const saved: { frame: number; state: MixerState; planSec: number }[] = [];
+  let mixedFrames = 0;
+  let heard = { played: 0, begunAt: null as number | null, missed: 0 };
+  let finish: () => void;
   const ended = new Promise<void>((resolve) => {
-    source.onended = () => resolve();
+    finish = resolve;
   });
-  source.start(startsAt);
-  return { startsAt, ended, stop: () => source.stop() };
+  let stopped = false;
+
+  const feed = () => {
+    while (!stopped && !mixer.done() && mixedFrames < heard.played + AHEAD_SEC * rate) {
+      saved.push({ frame: mixedFrames, state: mixer.save(), planSec: mixer.planSec() });
+      const block = new Float32Array(BLOCK);
+      mixer.render(block);
+      mixedFrames += BLOCK;
+      node.port.postMessage({ block, last: mixer.done() }, [block.buffer]);
+    }
+  };
+  const stop = () => {
+    stopped = true;
+    clearInterval(timer);
+    node.port.postMessage({ keepUntil: 0, last: true });
+    node.disconnect();
+    finish();
+  };
+  node.port.onmessage = ({ data }: MessageEvent<typeof heard>) => {
+    heard = data;
+    while (saved.length > 1 && saved[1]!.frame <= heard.played - rate) saved.shift();
+    if (mixer.done() && heard.played >= mixedFrames) stop();
+  };
+  const change = (apply: () => void) => {
+    const at = saved.find(({ frame }) => frame >= heard.played + SAFE_BLOCKS * BLOCK);
+    if (at) {
+      mixer.restore(at.state);
+      saved.splice(saved.indexOf(at));
+      mixedFrames = at.frame;
+      node.port.postMessage({ keepUntil: at.frame });
+    }
+    apply();
+    feed();
+  };
+  const soundedFrames = () => {
+    if (heard.begunAt === null) return 0;
+    return Math.max(0, (context.currentTime - outputDelaySec(context)) * rate - heard.begunAt - heard.missed);
+  };
+  const timer = setInterval(feed, 100);
+  feed();
+  node.connect(context.destination);
+  return {
+    planSec: () => {
+      const frames = soundedFrames();
+      const block = saved.findLast(({ frame }) => frame <= frames) ?? saved[0];
+      if (!block) return plan.totalSec;
+      const next = saved[saved.indexOf(block) + 1];
+      const speed =
+        next && next.planSec > block.planSec
+          ? ((next.planSec - block.planSec) * rate) / BLOCK
+          : block.state.speed;
+      return block.planSec + ((frames - block.frame) / rate) * speed;
+    },
+    begunAt: () => (heard.begunAt === null ? null : heard.begunAt / rate),
+    setMix: (now) => change(() => mixer.setMix(now)),
+    setSpeed: (speed) => change(() => mixer.setSpeed(speed)),
+    stop,
+    ended,
+  };
 }
 
-/** Seconds that a playing buffer has sounded at the loudspeaker, by the audio clock. */
-export function soundedSec(playing: Playing): number {
-  return shared ? shared.currentTime - (shared.outputLatency || 0) - playing.startsAt : 0;
+/** What the browser knows of its own way to the loudspeaker. */
+export function outputDelaySec(context: AudioContext): number {
+  return context.outputLatency || context.baseLatency || 0;
 }
 
 /** Decodes a take to mono PCM, for assessing it on the device. Needs no tap, unlike playing. */
@@ -66,6 +147,8 @@ export interface Recording {
   /** Level of the last moment, 0 to 1, for a meter. */
   level(): number;
   seconds(): number;
+  /** Second of the audio clock at which the first sample came in; null before it has. */
+  begunAt(): number | null;
   stop(): Promise<Pcm>;
   cancel(): void;
 }
@@ -92,10 +175,14 @@ export async function record(): Promise<Recording> {
   const chunks: Float32Array[] = [];
   let length = 0;
   let level = 0;
-  capture.port.onmessage = ({ data }: MessageEvent<Float32Array>) => {
-    chunks.push(data);
-    length += data.length;
-    level = data.reduce((top, sample) => Math.max(top, Math.abs(sample)), 0);
+  let begunAt: number | null = null;
+  capture.port.onmessage = ({
+    data: { block, from },
+  }: MessageEvent<{ block: Float32Array; from: number }>) => {
+    begunAt ??= from / context.sampleRate;
+    chunks.push(block);
+    length += block.length;
+    level = block.reduce((top, sample) => Math.max(top, Math.abs(sample)), 0);
   };
   source.connect(capture);
   const close = () => {
@@ -106,6 +193,7 @@ export async function record(): Promise<Recording> {
   return {
     level: () => level,
     seconds: () => length / context.sampleRate,
+    begunAt: () => begunAt,
     cancel: close,
     stop: async () => {
       close();

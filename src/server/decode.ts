@@ -40,7 +40,10 @@ const DECODERS: Record<SoundKind, (bytes: Uint8Array) => Promise<Pcm>> = {
     const { FLACDecoder } = await import("@wasm-audio-decoders/flac");
     const decoder = new FLACDecoder();
     await decoder.ready;
-    return toPcm(await decoder.decodeFile(bytes), () => decoder.free());
+    // The library can lose a short last frame unless something follows it.
+    const padded = new Uint8Array(bytes.length + 64);
+    padded.set(bytes);
+    return toPcm(await decoder.decodeFile(padded), () => decoder.free());
   },
   mp3: async (bytes) => {
     const { MPEGDecoder } = await import("mpg123-decoder");

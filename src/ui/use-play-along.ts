@@ -1,38 +1,63 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { type Playing, playPlan, soundedSec } from "../client/sound";
+import { loadBank } from "../client/bank";
+import { type Playing, type PlayOptions, playPlan } from "../client/sound";
 import { type Mix, type Moment, momentAt, type PlayAlong } from "../core/playalong";
 
 /** Plays plans one at a time and says what sounds now, by the audio clock. */
 export function usePlayAlong(): {
   moment: Moment | null;
-  start(plan: PlayAlong, mix: Mix, loopFromSec?: number): Promise<void>;
+  /** Second of the plan that sounds; 0 when nothing does. */
+  planSec: number;
+  /** A sentence when recorded sounds are missing. */
+  note: string;
+  start(plan: PlayAlong, mix: Mix, options?: PlayOptions & { sounds?: readonly string[] }): Promise<void>;
   stop(): void;
+  setMix(mix: Mix): void;
+  setSpeed(speed: number): void;
 } {
-  const [moment, setMoment] = useState<Moment | null>(null);
+  const [now, setNow] = useState<{ moment: Moment; planSec: number } | null>(null);
+  const [note, setNote] = useState("");
   const playing = useRef<Playing | null>(null);
+  const asked = useRef(0);
 
   const stop = useCallback(() => {
+    asked.current++;
     playing.current?.stop();
     playing.current = null;
-    setMoment(null);
+    setNow(null);
   }, []);
   useEffect(() => stop, [stop]);
 
-  const start = async (plan: PlayAlong, mix: Mix, loopFromSec?: number) => {
+  const start = async (
+    plan: PlayAlong,
+    mix: Mix,
+    { sounds = [], ...options }: PlayOptions & { sounds?: readonly string[] } = {},
+  ) => {
     stop();
-    const sound = await playPlan(plan, mix, loopFromSec);
+    const mine = asked.current;
+    const loaded = await loadBank([mix.sound ?? "concert", ...sounds]);
+    setNote(loaded.note);
+    if (mine !== asked.current) return;
+    const sound = await playPlan(plan, mix, loaded.bank, options);
+    if (mine !== asked.current) return sound.stop();
     playing.current = sound;
     const tick = () => {
       if (playing.current !== sound) return;
-      let sec = soundedSec(sound);
-      if (loopFromSec !== undefined && sec > plan.totalSec)
-        sec = loopFromSec + ((sec - loopFromSec) % (plan.totalSec - loopFromSec));
-      setMoment(momentAt(plan, sec));
+      const planSec = sound.planSec();
+      setNow({ moment: momentAt(plan, planSec), planSec });
       requestAnimationFrame(tick);
     };
     requestAnimationFrame(tick);
     await sound.ended;
     if (playing.current === sound) stop();
   };
-  return { moment, start, stop };
+  return {
+    moment: now?.moment ?? null,
+    planSec: now?.planSec ?? 0,
+    note,
+    start,
+    stop,
+    setMix: (mix) => playing.current?.setMix(mix),
+    setSpeed: (speed) => playing.current?.setSpeed(speed),
+  };
 }

@@ -4,14 +4,17 @@ import {
   backwards,
   callAndResponse,
   changeDrill,
+  faultsFor,
   inHalves,
   noteName,
   onOneNote,
   type PlayAlong,
   passage,
+  plainSounds,
   playAlong,
-  renderPlayAlong,
+  renderPlan,
   tempoLadder,
+  withFault,
 } from "../../src/core/playalong";
 import { timeline } from "../../src/core/score";
 import { line, partFor } from "../support/music";
@@ -41,10 +44,9 @@ describe("play-along", () => {
     const long = timeline(line(Array(150).fill("Bb4:1 C5:1 D5:1 C5:1").join(" | ")), { bpm: 61 });
     const rate = 8000;
     const plan = playAlong(long);
-    const samples = renderPlayAlong(
+    const samples = renderPlan(
       { ...plan, events: plan.events.filter((event) => event.kind === "click") },
-      { count: false, click: true, reference: false },
-      rate,
+      { mix: { count: false, click: true, reference: false }, bank: plainSounds(), sampleRate: rate },
     );
     const last = plan.events.filter((event) => event.kind === "click").at(-1)!;
     const at = Math.round((4 + 599) * (60 / 61) * rate);
@@ -56,9 +58,11 @@ describe("play-along", () => {
   it("is silent where everything is switched off", () => {
     const plan = playAlong(timeline(line("Bb4:4")));
     expect(
-      renderPlayAlong(plan, { count: false, click: false, reference: false }, 8000).every(
-        (sample) => sample === 0,
-      ),
+      renderPlan(plan, {
+        mix: { count: false, click: false, reference: false },
+        bank: plainSounds(),
+        sampleRate: 8000,
+      }).every((sample) => sample === 0),
     ).toBe(true);
   });
 });
@@ -155,8 +159,12 @@ describe("ways to practise a line", () => {
       [32, true],
     ]);
     expect(times(plan, "click")).toHaveLength(32);
-    const samples = renderPlayAlong(plan, { count: false, click: false, reference: true }, 1000);
-    expect(samples.subarray(12_100, 19_900).every((sample) => Math.abs(sample) < 1e-6)).toBe(true);
+    const samples = renderPlan(plan, {
+      mix: { count: false, click: false, reference: true },
+      bank: plainSounds(),
+      sampleRate: 4000,
+    });
+    expect(samples.subarray(48_500, 79_900).every((sample) => Math.abs(sample) < 1e-6)).toBe(true);
     expect(() => callAndResponse(at60(four), 0)).toThrow(RangeError);
   });
 
@@ -198,5 +206,62 @@ describe("ways to practise a line", () => {
       [74, 2, 2],
     ]);
     expect(() => passage(repeated, 5, 6)).toThrow(RangeError);
+  });
+});
+
+describe("hearing the difference", () => {
+  const right = (music: string, fifths = -2) => {
+    const own = timeline(line(music, { fifths }), { bpm: 60 });
+    return { own, plan: playAlong(own) };
+  };
+  const sounding = (plan: ReturnType<typeof playAlong>) =>
+    plan.events
+      .filter((event) => event.kind === "note")
+      .map(({ atSec, midi, durationSec }) => [atSec, midi, durationSec]);
+
+  it("offers only the faults a line can have", () => {
+    expect(faultsFor(right("C5:1 D5:1 F5:1 G5:1").own)).toEqual(["wavering-tone", "clipped-notes"]);
+    expect(faultsFor(right("Bb4:1 C5:1( D5:1) Eb5:1").own)).toEqual([
+      "key-ignored",
+      "rushed-slur",
+      "wavering-tone",
+      "clipped-notes",
+    ]);
+  });
+
+  it("ignores the key and nothing else", () => {
+    const { own, plan } = right("Bb4:1 C5:1 Eb5:1 Ab5:1");
+    // Two flats: B and E become natural; A flat is an accidental of its own and stays.
+    expect(sounding(withFault(plan, own, "key-ignored"))).toEqual([
+      [4, 71, 1],
+      [5, 72, 1],
+      [6, 76, 1],
+      [7, 80, 1],
+    ]);
+    expect(withFault(plan, own, "key-ignored").totalSec).toBe(plan.totalSec);
+  });
+
+  it("rushes inside the slur and waits for the next beat", () => {
+    const { own, plan } = right("Bb4:1( C5:1 D5:1) Eb5:1");
+    const rushed = sounding(withFault(plan, own, "rushed-slur"));
+    expect(rushed.map(([at]) => Math.round(100 * at!) / 100)).toEqual([4, 4.72, 5.44, 7]);
+    expect(rushed[2]![0]! + rushed[2]![2]!).toBeCloseTo(7, 6);
+  });
+
+  it("lets long notes waver and cuts others short", () => {
+    const { own, plan } = right("Bb4:2 C5:1 D5:1");
+    const wavering = withFault(plan, own, "wavering-tone").events.filter((event) => event.waver);
+    expect(wavering).toHaveLength(3);
+    expect(sounding(withFault(plan, own, "clipped-notes")).map(([, , length]) => length)).toEqual([
+      0.8, 0.4, 0.4,
+    ]);
+    const settings = {
+      mix: { count: false, click: false, reference: true },
+      bank: plainSounds(),
+      sampleRate: 8000,
+    };
+    expect(renderPlan(withFault(plan, own, "wavering-tone"), settings)).not.toEqual(
+      renderPlan(plan, settings),
+    );
   });
 });

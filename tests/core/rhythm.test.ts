@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { assess, assessTaps } from "../../src/core/listen";
-import { playAlong, renderPlayAlong } from "../../src/core/playalong";
+import { plainSounds, playAlong, renderPlan } from "../../src/core/playalong";
 import {
   againstClick,
   binomial,
@@ -525,7 +525,11 @@ describe("clapped and tapped", () => {
   it("answers as it does for the same rhythm clapped", () => {
     const plan = playAlong(line);
     const pcm = {
-      samples: renderPlayAlong(plan, { count: false, click: false, reference: true }, 44100),
+      samples: renderPlan(plan, {
+        mix: { count: false, click: false, reference: true },
+        bank: plainSounds(),
+        sampleRate: 44100,
+      }),
       sampleRate: 44100,
     };
     const clapped = assess(score, pcm, { bpm: 80, mode: "rhythm" });

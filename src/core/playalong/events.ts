@@ -12,6 +12,11 @@ export interface PlayAlongEvent {
   /** Notes and the starting note only. */
   midi?: number;
   durationSec?: number;
+  /** Grows out of the note before without a new attack; holds on into the next. */
+  slurred?: true;
+  slursOn?: true;
+  /** The pitch swings so far and so fast. */
+  waver?: { cents: number; hz: number };
   /** Id of the notehead that sounds, for a cursor. */
   eventId?: string;
   /** The player's turn: the cursor moves, nothing sounds. */
@@ -80,7 +85,7 @@ export function playAlong(line: Timeline, options: PlayAlongOptions = {}): PlayA
         heldUntil,
       ),
     );
-  for (const note of line.notes) {
+  for (const [i, note] of line.notes.entries()) {
     const extra = heldUntil(note.onsetSec + note.durationSec) - heldUntil(note.onsetSec);
     const held = note.fermata ? extra : 0;
     const atSec = startSec + note.onsetSec + heldUntil(note.onsetSec);
@@ -89,6 +94,8 @@ export function playAlong(line: Timeline, options: PlayAlongOptions = {}): PlayA
       kind: "note",
       accent: false,
       durationSec: note.durationSec + held,
+      ...(note.slurred ? { slurred: true as const } : {}),
+      ...(line.notes[i + 1]?.slurred ? { slursOn: true as const } : {}),
       eventId: note.eventId,
       ...(note.midi === null ? {} : { midi: note.midi }),
       ...(options.naming ? { text: noteName(note, options.naming) } : {}),

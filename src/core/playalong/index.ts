@@ -1,4 +1,6 @@
+export * from "./difference";
 export * from "./events";
+export * from "./mixer";
 export * from "./naming";
 export * from "./practice";
-export * from "./render";
+export * from "./sounds";

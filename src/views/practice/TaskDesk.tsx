@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { type Playing, playPlan, type Recording, record, soundedSec } from "../../client/sound";
+import { loadBank } from "../../client/bank";
+import { type Playing, playPlan, type Recording, record } from "../../client/sound";
 import { writeWav } from "../../core/audio";
 import { momentAt, playAlong } from "../../core/playalong";
 import { timeline } from "../../core/score";
@@ -33,6 +34,7 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
   const [penciled, setPenciled] = useState("");
   const [level, setLevel] = useState(0);
   const [count, setCount] = useState(0);
+  const [soundNote, setSoundNote] = useState("");
   const [cursorId, setCursorId] = useState<string | null>(null);
   const playing = useRef<Playing | null>(null);
   const recording = useRef<Recording | null>(null);
@@ -58,8 +60,7 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
         setCursorId(null);
         return setCount(0);
       }
-      const sec = soundedSec(sound);
-      const now = momentAt(plan, sec);
+      const now = momentAt(plan, sound.planSec());
       setCursorId(now.eventId);
       setCount(now.count);
       if (recording.current) {
@@ -73,7 +74,10 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
 
   const hear = async () => {
     take.refuse("");
-    const sound = await playPlan(plan, { count: true, click: true, reference: true });
+    const { bank, note } = await loadBank([task.instrumentId]);
+    setSoundNote(note);
+    const mix = { count: true, click: true, reference: true, sound: task.instrumentId };
+    const sound = await playPlan(plan, mix, bank);
     playing.current = sound;
     setSounding("reference");
     follow(sound);
@@ -91,7 +95,8 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
     take.refuse("");
     try {
       recording.current = await record();
-      playing.current = await playPlan(plan, { count: true, click: clickOn, reference: false });
+      const { bank } = await loadBank([]);
+      playing.current = await playPlan(plan, { count: true, click: clickOn, reference: false }, bank);
       setSounding("recording");
       follow(playing.current);
     } catch (error) {
@@ -166,6 +171,7 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
         </p>
       )}
       {take.note && <output className="panel block p-3">{take.note}</output>}
+      {soundNote && <output className="panel block p-3">{soundNote}</output>}
       {!canRecord && (
         <p className="panel p-3">
           This page cannot use the microphone because the address is not secure (https). Record with another

@@ -12,7 +12,6 @@ import {
   type PlayAlongOptions,
   passage,
   playAlong,
-  type ReferenceSound,
   tempoLadder,
 } from "../../core/playalong";
 import { type Score, timeline, vocabularyOf } from "../../core/score";
@@ -69,10 +68,12 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
     click: true,
     startingNote: false,
     fermatas: true,
+    reference: true,
   });
-  const [sound, setSound] = useState<ReferenceSound>("plain");
+  const [sound, setSound] = useState<"own" | "concert">("own");
+  const [startedBpm, setStartedBpm] = useState(marked);
   const [pair, setPair] = useState<[number, number]>([0, 1]);
-  const { moment, start, stop } = usePlayAlong();
+  const { moment, note, start, stop, setMix, setSpeed } = usePlayAlong();
 
   useEffect(() => {
     let current = true;
@@ -133,12 +134,23 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
         return playAlong(line, asked);
     }
   };
+  const mixOf = ({ click, reference }: typeof options) => ({
+    count: true,
+    click,
+    reference,
+    sound: sound === "own" ? instrumentId : "concert",
+  });
   const play = () => {
     const chosen = plan();
-    const mix = { count: true, click: options.click, reference: true, sound };
-    start(chosen, mix, loop ? chosen.startSec : undefined).catch(() =>
+    setStartedBpm(bpm);
+    start(chosen, mixOf(options), loop ? { loopFromSec: chosen.startSec } : {}).catch(() =>
       setProblem("This browser cannot play sound right now. Reload the page and try again."),
     );
+  };
+  /** Heard at once: the tempo that was chosen while it plays, against the one it was begun with. */
+  const changeBpm = (value: number) => {
+    setBpm(value);
+    if (moment) setSpeed(Math.min(4, Math.max(0.25, value / startedBpm)));
   };
   const toggle = (name: keyof typeof options, label: string) => (
     <label className="flex items-center gap-2">
@@ -146,7 +158,11 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
         type="checkbox"
         className="checkbox checkbox-sm"
         checked={options[name]}
-        onChange={(event) => setOptions({ ...options, [name]: event.target.checked })}
+        onChange={(event) => {
+          const now = { ...options, [name]: event.target.checked };
+          setOptions(now);
+          setMix(mixOf(now));
+        }}
       />
       {label}
     </label>
@@ -166,7 +182,7 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
               min={Math.min(40, marked)}
               max={Math.max(160, marked)}
               value={bpm}
-              onChange={(event) => setBpm(Number(event.target.value))}
+              onChange={(event) => changeBpm(Number(event.target.value))}
               aria-valuetext={`${bpm} beats a minute`}
             />
             {bpm} bpm
@@ -231,20 +247,19 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
         />
         <Pick
           label="Sound"
-          value={sound}
-          options={{
-            plain: "plain",
-            flute: "flute-like",
-            reed: "reed-like",
-            brass: "brass-like",
-            bell: "bell-like",
-          }}
+          value={instrumentId === "concert" ? "concert" : sound}
+          options={
+            instrumentId === "concert"
+              ? { concert: "plain tone" }
+              : { own: instrumentById(instrumentId).name, concert: "plain tone" }
+          }
           choose={setSound}
         />
       </div>
       <div className="flex flex-wrap gap-x-5 gap-y-2 text-sm">
         {toggle("countOff", "count off")}
         {toggle("click", "click")}
+        {toggle("reference", "notes")}
         {toggle("startingNote", "starting note first")}
         {toggle("fermatas", "hold fermatas")}
         <label className="flex items-center gap-2">
@@ -266,6 +281,7 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
           {moment?.phase && <span className="ml-3 text-base text-quiet">{moment.phase}</span>}
         </output>
       </div>
+      {note && <output className="text-quiet">{note}</output>}
     </div>
   );
 }

@@ -1,0 +1,103 @@
+import { signatureAlter } from "../music";
+import type { SoundingNote, Timeline } from "../score";
+import { inOrder, type PlayAlong, type PlayAlongEvent } from "./events";
+
+/** One thing that can be wrong with a line that is otherwise right. */
+export type Fault = "key-ignored" | "rushed-slur" | "wavering-tone" | "clipped-notes";
+
+export const FAULT_NAMES: Record<Fault, string> = {
+  "key-ignored": "the key signature is ignored",
+  "rushed-slur": "slurs and eighths are rushed",
+  "wavering-tone": "long notes waver",
+  "clipped-notes": "notes are cut short",
+};
+
+/** Rushed notes come after this share of the time they should. */
+const RUSHED = 0.72;
+/** A wavering tone swings this far and this fast. */
+const WAVER = { cents: 45, hz: 4.5 };
+/** Held notes are at least this long, seconds. */
+const HELD_SEC = 0.8;
+const CLIPPED = 0.4;
+
+/** The faults a line can have: no signature cannot be ignored, without slurs or eighths nothing is rushed. */
+export function faultsFor(line: Timeline): Fault[] {
+  const possible: Record<Fault, boolean> = {
+    "key-ignored": line.notes.some((note) => naturalised(note) !== 0),
+    "rushed-slur": hurriedRuns(line).length > 0,
+    "wavering-tone": line.notes.some((note) => note.midi !== null && note.durationSec >= HELD_SEC),
+    "clipped-notes": line.notes.some((note) => note.midi !== null),
+  };
+  return (Object.keys(possible) as Fault[]).filter((fault) => possible[fault]);
+}
+
+/**
+ * The same play-along with one fault; everything else, click and count-off too, stays as it is.
+ * @param plan  of this line, its notes in the line's order
+ */
+export function withFault(plan: PlayAlong, line: Timeline, fault: Fault): PlayAlong {
+  const moved = fault === "rushed-slur" ? rushedOnsets(line) : null;
+  let index = -1;
+  const faulty = (event: PlayAlongEvent, note: SoundingNote, at: number): PlayAlongEvent => {
+    switch (fault) {
+      case "key-ignored":
+        return event.midi === undefined ? event : { ...event, midi: event.midi + naturalised(note) };
+      case "rushed-slur": {
+        const { bySec, durationSec } = moved![at]!;
+        return { ...event, atSec: event.atSec + bySec, durationSec };
+      }
+      case "wavering-tone":
+        return event.durationSec! >= HELD_SEC ? { ...event, waver: WAVER } : event;
+      case "clipped-notes": {
+        const { slursOn: _on, slurred: _in, ...plain } = event;
+        return { ...plain, durationSec: CLIPPED * event.durationSec! };
+      }
+    }
+  };
+  const events = plan.events.map((event) => {
+    if (event.kind !== "note") return event;
+    index++;
+    return faulty(event, line.notes[index]!, index);
+  });
+  return { ...plan, events: inOrder(events) };
+}
+
+/** Semitones by which a note moves when its signature is ignored; accidentals beside the signature stay. */
+function naturalised({ written, fifths }: SoundingNote): number {
+  const alter = written ? signatureAlter(fifths, written.letter) : 0;
+  return alter !== 0 && written!.alter === alter ? -alter : 0;
+}
+
+/** Runs of notes that tempt to hurry: slurred into one another, or eighths and shorter; first and last index. */
+function hurriedRuns({ notes }: Timeline): [number, number][] {
+  const runs: [number, number][] = [];
+  let from = 0;
+  for (let i = 1; i <= notes.length; i++) {
+    const note = notes[i];
+    const before = notes[i - 1]!;
+    const joined =
+      note &&
+      (note.slurred || (before.durationQuarters <= 0.5 && note.durationQuarters <= 0.5)) &&
+      Math.abs(before.onsetQuarters + before.durationQuarters - note.onsetQuarters) < 1e-6;
+    if (joined) continue;
+    if (i - 1 > from) runs.push([from, i - 1]);
+    from = i;
+  }
+  return runs;
+}
+
+/** Inside a run each note comes early; the last one waits for the beat after it. */
+function rushedOnsets(line: Timeline): { bySec: number; durationSec: number }[] {
+  const moved = line.notes.map((note) => ({ bySec: 0, durationSec: note.durationSec }));
+  for (const [from, to] of hurriedRuns(line)) {
+    const start = line.notes[from]!.onsetSec;
+    for (let i = from; i <= to; i++) {
+      const note = line.notes[i]!;
+      const onset = start + RUSHED * (note.onsetSec - start);
+      const end =
+        i < to ? start + RUSHED * (line.notes[i + 1]!.onsetSec - start) : note.onsetSec + note.durationSec;
+      moved[i] = { bySec: onset - note.onsetSec, durationSec: end - onset };
+    }
+  }
+  return moved;
+}
