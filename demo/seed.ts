@@ -58,17 +58,15 @@ async function main() {
   const players = await makePlayers(bandId, groupIds);
   const lineIds = new Map<number, string>();
   for (const line of ALL_LINES) {
-    lineIds.set(
-      line.number,
-      await storeLine(bandId, engraveShorthand(line), {
-        title: line.title,
-        number: line.number,
-        page: line.page,
-        introduces: line.introduces,
-        fileName: "Quayside Steps",
-        bookTitle: BOOK_TITLE,
-      }),
-    );
+    const { lineId } = await storeLine(bandId, engraveShorthand(line), {
+      title: line.title,
+      number: line.number,
+      page: line.page,
+      introduces: line.introduces,
+      fileName: "Quayside Steps",
+      bookTitle: BOOK_TITLE,
+    });
+    lineIds.set(line.number, lineId);
   }
   let takes = 0;
   for (const [index, wanted] of ASSIGNMENTS.entries()) {

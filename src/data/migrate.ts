@@ -12,6 +12,7 @@ import { taskParts } from "./migrations/009-task-parts";
 import { pencil } from "./migrations/010-pencil";
 import { ownAudio } from "./migrations/011-own-audio";
 import { savedViews } from "./migrations/012-saved-views";
+import { warmUpsAndCounting } from "./migrations/013-warm-ups-and-counting";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -27,6 +28,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "010-pencil": pencil,
   "011-own-audio": ownAudio,
   "012-saved-views": savedViews,
+  "013-warm-ups-and-counting": warmUpsAndCounting,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

@@ -243,7 +243,11 @@ describe("writing a form", () => {
     });
     const { score: back, notUnderstood } = readMusicXml(new TextEncoder().encode(writeMusicXml(score)));
     expect(notUnderstood).toEqual([]);
-    expect(back.purpose).toEqual({ kind: "counting" });
+    expect(back.purpose).toEqual({
+      kind: "counting",
+      forms: ["4/4:2:x--xx-x-", "2/4:2:xxx-"],
+      system: null,
+    });
     expect(timeline(back).notes.map((note) => note.onsetQuarters)).toEqual(
       timeline(score).notes.map((note) => note.onsetQuarters),
     );

@@ -76,7 +76,7 @@ export async function give(
   groupId: string,
   about: { title?: string; number?: number; goalBpm?: number; dueDate?: string } = {},
 ) {
-  const lineId = await storeLine(director.bandId, score, { fileName: "test.musicxml", ...about });
+  const { lineId } = await storeLine(director.bandId, score, { fileName: "test.musicxml", ...about });
   const given = await assign(director, {
     lineId,
     groupId,

@@ -238,13 +238,15 @@ export interface PageLook {
   bpm: number;
   /** How often a bar is played before the next one. */
   loops: number;
+  /** Counting system shown under the notes; none when left out. */
+  system?: string | null;
 }
 
 /**
  * A page as a score on one line: a bar a form, each repeated, the metre where it changes. Everybody claps it.
  * @param loops  1 to 8
  */
-export function scoreOfForms(forms: readonly Form[], { title, bpm, loops }: PageLook): Score {
+export function scoreOfForms(forms: readonly Form[], { title, bpm, loops, system }: PageLook): Score {
   let metre: Metre | null = null;
   const measures = forms.map((form, i): Measure => {
     const changes = !metre || metre.beats !== form.metre.beats || metre.beatType !== form.metre.beatType;
@@ -258,7 +260,7 @@ export function scoreOfForms(forms: readonly Form[], { title, bpm, loops }: Page
   });
   return {
     title,
-    purpose: { kind: "counting" },
+    purpose: { kind: "counting", forms: forms.map(formId), system: system ?? null },
     parts: [
       {
         id: "P1",

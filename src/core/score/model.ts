@@ -92,12 +92,17 @@ export interface Score {
   composer?: string;
   parts: [Part, ...Part[]];
   /** What it is for where it is no line of a book: how a take is heard, and who plays it. */
-  purpose?: { kind: "warm-up"; family: string } | { kind: "counting" };
+  purpose?: Purpose;
   /** By instrument id. */
   overrides?: Record<string, PartOverride>;
   /** The notes stand in a book only: the bars here are empty and say no more than how long the line is. */
   catalogued?: true;
 }
+
+export type Purpose =
+  | { kind: "warm-up"; family: string }
+  /** Bars by name, a bar a measure; the counting system shown under them, if any. */
+  | { kind: "counting"; forms: string[]; system: string | null };
 
 /** A line for drums alone. Counting and air are on one line too, but everybody takes part. */
 export function forDrumsOnly(score: Score): boolean {

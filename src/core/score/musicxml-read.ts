@@ -8,6 +8,7 @@ import {
   type Measure,
   type NoteType,
   type Part,
+  type Purpose,
   type Score,
   type ScoreEvent,
 } from "./model";
@@ -98,10 +99,13 @@ export function readMusicXml(bytes: Uint8Array): ScoreReading {
   };
 }
 
-function checkedPurpose(purpose: NonNullable<Score["purpose"]>): NonNullable<Score["purpose"]> {
-  return purpose.kind === "warm-up"
-    ? { kind: "warm-up", family: String(purpose.family) }
-    : { kind: "counting" };
+function checkedPurpose(purpose: Purpose): Purpose {
+  if (purpose.kind === "warm-up") return { kind: "warm-up", family: String(purpose.family) };
+  return {
+    kind: "counting",
+    forms: purpose.forms.map(String),
+    system: purpose.system === null ? null : String(purpose.system),
+  };
 }
 
 /** What only this program writes: overrides, who plays which part, a line without notes. */

@@ -59,8 +59,8 @@ export function buildBlock(block: Block, pieceBpm = 80): (player: PlayerKind) =>
 }
 
 /** Id of the part of one kind of player in a score for the whole band. */
-export function partId({ instrument, stage }: PlayerKind): string {
-  return `${instrument.id}/${stage}`;
+export function partId({ instrument, stage, variant }: PlayerKind): string {
+  return [instrument.id, stage, variant].filter(Boolean).join("/");
 }
 
 /** Tempi a block is played at, one after another. */

@@ -4,17 +4,20 @@ import { defineMaterial } from "./material";
 import { defineOperations } from "./operations";
 import { definePeople } from "./people";
 import { definePractice } from "./practice";
+import { definePreparation } from "./preparation";
 
 export * from "./listening";
 export * from "./material";
 export * from "./operations";
 export * from "./people";
 export * from "./practice";
+export * from "./preparation";
 
 /** Binds every model to a connection. */
 export function defineModels(sequelize: Sequelize) {
   definePeople(sequelize);
   defineMaterial(sequelize);
+  definePreparation(sequelize);
   definePractice(sequelize);
   defineListening(sequelize);
   defineOperations(sequelize);

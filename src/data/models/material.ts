@@ -37,6 +37,10 @@ export class Line extends Model<InferAttributes<Line>, InferCreationAttributes<L
   /** Place in the director's own order, where it differs from the book's. */
   declare teachingPlace: CreationOptional<number | null>;
   declare teachingReason: CreationOptional<string>;
+  /** A line of a book, or a warm-up block or counting page that was given to a group. */
+  declare kind: CreationOptional<"line" | "warm-up" | "counting">;
+  declare routineId: CreationOptional<string | null>;
+  declare drillId: CreationOptional<string | null>;
 }
 
 export class LineRevision extends Model<
@@ -117,6 +121,9 @@ export function defineMaterial(sequelize: Sequelize) {
       introduces: text,
       teachingPlace: optionalWhole,
       teachingReason: text,
+      kind: text,
+      routineId: optionalRef,
+      drillId: optionalRef,
     }),
     { sequelize, tableName: "lines" },
   );

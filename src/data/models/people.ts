@@ -27,6 +27,8 @@ export class Band extends Model<InferAttributes<Band>, InferCreationAttributes<B
   declare timeZone: string;
   declare pitchToleranceCents: number;
   declare timingToleranceMs: number;
+  /** Id of the counting system the band counts in. */
+  declare countingSystem: CreationOptional<string>;
 }
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
@@ -105,6 +107,7 @@ export function definePeople(sequelize: Sequelize) {
       timeZone: text,
       pitchToleranceCents: whole,
       timingToleranceMs: whole,
+      countingSystem: text,
     }),
     { sequelize, tableName: "bands" },
   );

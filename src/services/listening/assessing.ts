@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { join } from "node:path";
 import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
-import type { Assessment, AssessOptions } from "../../core/listen";
+import { type Assessment, type AssessOptions, modeFor } from "../../core/listen";
 import { instrumentById } from "../../core/music";
 import type { Score } from "../../core/score";
 import {
@@ -86,9 +86,11 @@ async function whatWasAsked(take: Take): Promise<{ part: Score; options: AssessO
   const revision = (await LineRevision.findByPk(assignment.revisionId))!;
   const band = (await Band.findByPk(take.bandId))!;
   const { stage } = (await Player.findByPk(take.playerId))!;
+  const mode = modeFor(revision.score);
   return {
     part: partOf(revision.score, instrumentById(task.instrumentId), stage, task.partId).score,
     options: {
+      ...(mode ? { mode } : {}),
       bpm: assignment.goalBpm,
       instrumentId: task.instrumentId,
       pitchToleranceCents: band.pitchToleranceCents,

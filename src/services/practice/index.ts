@@ -3,7 +3,7 @@ import { Op, UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { instrumentById } from "../../core/music";
-import { withTempo } from "../../core/score";
+import { type Purpose, type Score, withTempo } from "../../core/score";
 import {
   Assignment,
   Band,
@@ -25,6 +25,7 @@ import { CONTENT_TYPES, sniffSound } from "../../server/sniff";
 import { type Actor, found, type PlayerActor, player, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
+import { countingPicture, countingSystems } from "../counting";
 import { takeSummaries } from "../listening/takes";
 import { pencilOf, recordingsOf } from "../shelf";
 import { ownFingerings } from "../shelf/fingerings";
@@ -112,18 +113,33 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     own: await ownFingerings(who.bandId, instrumentId),
   });
   const pencil = await pencilOf(who, revision.lineId, instrumentId);
+  const { purpose } = revision.score;
+  const counting = purpose?.kind === "counting" ? await countingOf(who, purpose, asked, width) : null;
   return {
     ...view,
     instrumentId,
     lineId: revision.lineId,
     catalogued: revision.score.catalogued ?? false,
-    part: { ...part, svg: withPencil(part.svg, pencil) },
+    part: { ...part, svg: withPencil(counting?.svg ?? part.svg, pencil) },
+    counting: counting && { forms: counting.forms, system: counting.system },
     score: partOf(asked, instrumentById(instrumentId), stage, partId).score,
     pencil,
     recordings: await recordingsOf(who, revision.lineId),
     tolerances: { pitchToleranceCents: band.pitchToleranceCents, timingToleranceMs: band.timingToleranceMs },
     history: await takeSummaries({ taskId: task.id }),
   };
+}
+
+/** What a counting page needs beside its notes: its bars by name, the system it is counted in, and that written under it. */
+async function countingOf(
+  who: PlayerActor,
+  { forms, system }: Extract<Purpose, { kind: "counting" }>,
+  score: Score,
+  width: EngravingWidth,
+): Promise<NonNullable<TaskDetail["counting"]> & { svg: string }> {
+  const { systems, chosen } = await countingSystems(who);
+  const used = systems.find((each) => each.id === (system ?? chosen)) ?? systems[0]!;
+  return { forms, system: used, svg: await countingPicture(who.bandId, score, width, system) };
 }
 
 async function ownTask(who: PlayerActor, taskId: string): Promise<Task> {

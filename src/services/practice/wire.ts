@@ -1,4 +1,5 @@
 import type { Assessment } from "../../core/listen";
+import type { CountingSystem } from "../../core/rhythm";
 import type { Score } from "../../core/score";
 import type { LineRecordingView, PartView, PencilView } from "../shelf/schema";
 
@@ -49,6 +50,8 @@ export interface TaskDetail extends StandTask {
   lineId: string;
   /** The notes are in the book only: there is nothing to draw, and only rhythm, level and tuning are answered. */
   catalogued: boolean;
+  /** A counting page: bars by name, and the system they are counted in. Null for everything else. */
+  counting: { forms: string[]; system: CountingSystem } | null;
   part: PartView;
   pencil: PencilView[];
   recordings: LineRecordingView[];

@@ -92,7 +92,7 @@ export async function listLines(actor: Actor): Promise<LineSummary[]> {
      FROM \`lines\` l
      JOIN line_revisions r ON r.line_id = l.id AND r.number = (SELECT MAX(x.number) FROM line_revisions x WHERE x.line_id = l.id)
      LEFT JOIN books b ON b.id = l.book_id
-     WHERE l.band_id = ? ORDER BY book = '', book, l.number IS NULL, l.number, l.title LIMIT ${MOST_LINES}`,
+     WHERE l.band_id = ? AND l.kind = 'line' ORDER BY book = '', book, l.number IS NULL, l.number, l.title LIMIT ${MOST_LINES}`,
     { replacements: [bandId], type: QueryTypes.SELECT },
   );
   const askBand = bandAtGlance(await seatsOf(bandId));
@@ -341,7 +341,7 @@ export async function catalogueLine(
       },
     ],
   };
-  const lineId = await storeLine(
+  const { lineId } = await storeLine(
     who.bandId,
     score,
     {
@@ -401,7 +401,7 @@ export async function importLine(
 ): Promise<{ lineId: string; notUnderstood: string[] }> {
   const who = director(actor);
   const { score, notUnderstood } = readUpload(bytes, `${input.fileName} was not imported`);
-  const lineId = await storeLine(
+  const { lineId } = await storeLine(
     who.bandId,
     withPlayers(score),
     { ...input, bookTitle: input.book, notUnderstood },
@@ -420,26 +420,32 @@ function withPlayers(score: Score): Score {
   return { ...score, parts: [first, ...named] };
 }
 
-/** Stores a line with its first revision in one transaction. */
+/** What is said of a line that is stored. */
+export interface StoredLine {
+  title?: string;
+  number?: number;
+  page?: number;
+  introduces?: string;
+  teachingPlace?: number | null;
+  teachingReason?: string;
+  fileName: string;
+  notUnderstood?: string[];
+  bookTitle?: string;
+  kind?: Line["kind"];
+  routineId?: string;
+  drillId?: string;
+}
+
+/** Stores a line with its first revision, in the caller's transaction where there is one. */
 export async function storeLine(
   bandId: string,
   score: Score,
-  about: {
-    title?: string;
-    number?: number;
-    page?: number;
-    introduces?: string;
-    teachingPlace?: number | null;
-    teachingReason?: string;
-    fileName: string;
-    notUnderstood?: string[];
-    bookTitle?: string;
-  },
+  { transaction: callers, ...about }: StoredLine & { transaction?: Transaction },
   also?: (lineId: string, transaction: Transaction) => Promise<void>,
-): Promise<string> {
-  const id = uuid();
+): Promise<{ lineId: string; revisionId: string }> {
+  const [id, revisionId] = [uuid(), uuid()];
   const text = JSON.stringify(score);
-  await database().transaction(async (transaction) => {
+  const store = async (transaction: Transaction) => {
     await Line.create(
       {
         id,
@@ -451,12 +457,15 @@ export async function storeLine(
         introduces: about.introduces ?? "",
         teachingPlace: about.teachingPlace ?? null,
         teachingReason: about.teachingReason ?? "",
+        kind: about.kind ?? "line",
+        routineId: about.routineId ?? null,
+        drillId: about.drillId ?? null,
       },
       { transaction },
     );
     await LineRevision.create(
       {
-        id: uuid(),
+        id: revisionId,
         bandId,
         lineId: id,
         number: 1,
@@ -468,6 +477,8 @@ export async function storeLine(
       { transaction },
     );
     await also?.(id, transaction);
-  });
-  return id;
+  };
+  if (callers) await store(callers);
+  else await database().transaction(store);
+  return { lineId: id, revisionId };
 }

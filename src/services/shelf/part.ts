@@ -65,7 +65,7 @@ export async function partView(
   return {
     instrumentId,
     instrumentName: instrument?.name ?? "Concert pitch",
-    key: instrument?.clef === "percussion" ? "no key" : keyName(first?.fifths ?? 0, first?.mode),
+    key: part.score.parts[0].clef === "percussion" ? "no key" : keyName(first?.fifths ?? 0, first?.mode),
     octaveShift: part.octaveShift,
     outOfRange: part.outOfRange.map((pitch) => pitchName(pitch)),
     partId: part.source.id,
@@ -104,7 +104,7 @@ function noteListOf(score: Score): PartView["noteList"] {
 /** The notes of a part against the range of the stage, for the pitch ladder. */
 function ladderOf(score: Score, instrument: Instrument, stage: Stage): Ladder | null {
   const range = stageRange(instrument, stage);
-  if (!range || score.catalogued) return null;
+  if (!range || score.catalogued || score.parts[0].clef === "percussion") return null;
   const known = knownAtStage(instrument, stage).notes;
   const easy = instrument.tessitura!.map((note) => pitchToMidi(parsePitch(note)));
   return {

@@ -16,14 +16,9 @@ export function withPencil(
 ): string {
   const taken = new Map<string, number>();
   return marks.reduce((picture, { eventId, kind, text }) => {
-    const tag = `<g id="${eventId}" class="`;
-    const start = picture.indexOf(tag);
-    if (start < 0) return picture;
-    const opened = picture.indexOf(">", start) + 1;
-    const place = /translate\((-?\d+), (-?\d+)\)/.exec(picture.slice(opened, opened + 2000));
-    const staff = [...picture.slice(0, start).matchAll(/class="staff">\s*<path d="M-?\d+ (-?\d+) /g)].at(-1);
-    if (!place || !staff) return picture;
-    const [x, y, top] = [Number(place[1]), Number(place[2]), Number(staff[1])];
+    const place = placeInPicture(picture, eventId);
+    if (!place) return picture;
+    const { x, y, top, opened } = place;
     const row = taken.get(`${eventId} ${kind}`) ?? 0;
     taken.set(`${eventId} ${kind}`, row + 1);
     const spot = {
@@ -39,6 +34,19 @@ export function withPencil(
   }, svg);
 }
 
-function escaped(text: string): string {
+/** Where a head or rest stands in an engraved part: its place, the top line of its staff, and where its group opens. */
+export function placeInPicture(
+  picture: string,
+  eventId: string,
+): { x: number; y: number; top: number; opened: number } | null {
+  const start = picture.indexOf(`<g id="${eventId}" class="`);
+  if (start < 0) return null;
+  const opened = picture.indexOf(">", start) + 1;
+  const place = /translate\((-?\d+), (-?\d+)\)/.exec(picture.slice(opened, opened + 2000));
+  const staff = [...picture.slice(0, start).matchAll(/class="staff">\s*<path d="M-?\d+ (-?\d+) /g)].at(-1);
+  return place && staff ? { x: Number(place[1]), y: Number(place[2]), top: Number(staff[1]), opened } : null;
+}
+
+export function escaped(text: string): string {
   return text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
 }

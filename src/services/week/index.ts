@@ -1,42 +1,89 @@
-import { Op, QueryTypes } from "sequelize";
+import { Op, QueryTypes, type Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { instrumentById } from "../../core/music";
-import { forDrumsOnly } from "../../core/score";
+import { instrumentById, type Stage } from "../../core/music";
+import { forDrumsOnly, type Score } from "../../core/score";
+import { partId as kindId } from "../../core/warmup";
 import { Assignment, Band, Group, LineRevision, Task } from "../../data";
 import { database } from "../../server/database";
-import { type Actor, director, found, ServiceError } from "../actor";
+import { type Actor, type Director, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
-import { newestRevision } from "../shelf";
+import { newestRevision, type StoredLine, storeLine } from "../shelf";
 import { seatsFor } from "../shelf/readiness";
-import type { Assign, WeekItem, WeekView } from "./schema";
+import type { Assign, GiveOut, WeekItem, WeekView } from "./schema";
 
-export { Assign } from "./schema";
+export { Assign, GiveOut } from "./schema";
+
+export interface Given {
+  assignmentId: string;
+  tasks: number;
+  leftOut: string[];
+}
 
 /** Gives a line to a group: one task for every player and pitched or unpitched instrument that can play it. */
-export async function assign(
-  actor: Actor,
-  input: z.output<typeof Assign>,
-): Promise<{ assignmentId: string; tasks: number; leftOut: string[] }> {
+export async function assign(actor: Actor, input: z.output<typeof Assign>): Promise<Given> {
   const who = director(actor);
+  const revision = await newestRevision(who.bandId, input.lineId);
+  const partId = input.partId || null;
+  if (partId !== null && !revision.score.parts.some((part) => part.id === partId))
+    throw new ServiceError("not-found", "This line has no such part.");
+  return give(who, input, revision.score, partId, async () => revision.id);
+}
+
+/**
+ * Gives something made for the occasion to a group: a warm-up block or a counting page becomes a line of its own kind with
+ * the notes it has today.
+ * @param scoreFor  the score for the seats of the group, each part written for one kind of player
+ */
+export async function assignMade(
+  actor: Actor,
+  input: z.output<typeof GiveOut>,
+  about: Pick<StoredLine, "kind" | "routineId" | "drillId">,
+  scoreFor: (seats: GroupSeat[]) => Score,
+): Promise<Given> {
+  const who = director(actor);
+  const group = found(await Group.findOne({ where: { id: input.groupId, bandId: who.bandId } }), "group");
+  const score = scoreFor(seatsFor(false, await groupSeats(group.id)));
+  return give(who, input, score, null, async (transaction) => {
+    const made = await storeLine(who.bandId, score, { ...about, fileName: "the bench", transaction });
+    return made.revisionId;
+  });
+}
+
+interface GroupSeat {
+  playerId: string;
+  instrumentId: string;
+  variant: string | null;
+  stage: Stage;
+}
+
+function groupSeats(groupId: string): Promise<GroupSeat[]> {
+  return database().query<GroupSeat>(
+    `SELECT m.player_id AS playerId, i.instrument_id AS instrumentId, i.variant, p.stage FROM group_members m
+     JOIN players p ON p.id = m.player_id
+     JOIN player_instruments i ON i.player_id = m.player_id AND i.to_date IS NULL
+     WHERE m.group_id = ? ORDER BY m.player_id, i.from_date, i.instrument_id`,
+    { replacements: [groupId], type: QueryTypes.SELECT },
+  );
+}
+
+/** @param revisionOf  the revision to give, stored in the same transaction where it is new */
+async function give(
+  who: Director,
+  input: z.output<typeof GiveOut>,
+  score: Score,
+  partId: string | null,
+  revisionOf: (transaction: Transaction) => Promise<string>,
+): Promise<Given> {
   const band = found(await Band.findByPk(who.bandId), "band");
   const group = found(await Group.findOne({ where: { id: input.groupId, bandId: who.bandId } }), "group");
-  const revision = await newestRevision(who.bandId, input.lineId);
   if (input.dueDate < today(band.timeZone))
     throw new ServiceError("bad-input", "The due date has already passed.", {
       dueDate: "Choose today or a later day.",
     });
-  const partId = input.partId || null;
-  if (partId !== null && !revision.score.parts.some((part) => part.id === partId))
-    throw new ServiceError("not-found", "This line has no such part.");
-  const members = await database().query<{ playerId: string; instrumentId: string }>(
-    `SELECT m.player_id AS playerId, i.instrument_id AS instrumentId FROM group_members m
-     JOIN player_instruments i ON i.player_id = m.player_id AND i.to_date IS NULL
-     WHERE m.group_id = ? ORDER BY m.player_id, i.from_date, i.instrument_id`,
-    { replacements: [group.id], type: QueryTypes.SELECT },
-  );
-  const unpitchedLine = forDrumsOnly(revision.score);
+  const members = await groupSeats(group.id);
+  const unpitchedLine = forDrumsOnly(score);
   const chosen = seatsFor(unpitchedLine, members);
   if (chosen.length === 0)
     throw new ServiceError(
@@ -46,13 +93,18 @@ export async function assign(
         : `There are no players in ${group.name} yet.`,
     );
   const assignmentId = uuid();
+  // A warm-up is written for each instrument and stage: the part that is right today stays with the task.
+  const ownPart = (seat: GroupSeat) =>
+    score.purpose?.kind === "warm-up"
+      ? kindId({ instrument: instrumentById(seat.instrumentId), stage: seat.stage, variant: seat.variant })
+      : partId;
   await database().transaction(async (transaction) => {
     await Assignment.create(
       {
         id: assignmentId,
         bandId: who.bandId,
         groupId: group.id,
-        revisionId: revision.id,
+        revisionId: await revisionOf(transaction),
         goalBpm: input.goalBpm,
         timesPerWeek: input.timesPerWeek,
         dueDate: input.dueDate,
@@ -67,7 +119,7 @@ export async function assign(
         assignmentId,
         playerId: member.playerId,
         instrumentId: member.instrumentId,
-        partId,
+        partId: ownPart(member),
         state: "open" as const,
       })),
       { transaction },

@@ -2,8 +2,8 @@ import { z } from "zod";
 
 const id = z.uuid("This is not a known id.");
 
-export const Assign = z.object({
-  lineId: id,
+/** To whom and until when something is given. */
+export const GiveOut = z.object({
   groupId: id,
   goalBpm: z.coerce
     .number({ error: "The goal tempo is a number from 20 to 300." })
@@ -16,9 +16,13 @@ export const Assign = z.object({
     .min(1, "At least once a week.")
     .max(14, "At most 14 times a week."),
   dueDate: z.iso.date("Choose the day it is due."),
+  note: z.string().trim().max(500, "A note has at most 500 letters.").default(""),
+});
+
+export const Assign = GiveOut.extend({
+  lineId: id,
   /** Which part of the line everybody gets; each instrument's own, or the first, when left out. */
   partId: z.string().max(64).optional(),
-  note: z.string().trim().max(500, "A note has at most 500 letters.").default(""),
 });
 
 export interface WeekItem {

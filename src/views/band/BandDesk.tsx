@@ -3,19 +3,13 @@ import { ApiError, call } from "../../client/api";
 import type { BandOverview } from "../../services/band/schema";
 import { Field } from "../../ui/Field";
 import { useReady } from "../../ui/use-ready";
+import { STAGE_NAMES } from "../../ui/wording";
 
 interface Card {
   name: string;
   classCode: string;
   words: string;
 }
-
-const STAGE_WORDS = {
-  "making-a-sound": "making a sound",
-  "five-notes": "five notes",
-  "small-tunes": "small tunes",
-  widening: "widening",
-} as const;
 
 /** People, instruments and groups; sign-in cards are drawn here, shown once and printed. */
 export function BandDesk({
@@ -143,7 +137,7 @@ export function BandDesk({
                     })}
                   </td>
                   <td className="text-sm">{player.groups.join(", ")}</td>
-                  <td className="text-sm">{STAGE_WORDS[player.stage]}</td>
+                  <td className="text-sm">{STAGE_NAMES[player.stage]}</td>
                   <td className="text-sm">{player.hasCard ? "drawn" : "none yet"}</td>
                 </tr>
               ))}
@@ -243,7 +237,7 @@ function AddPlayerForm({
       </Field>
       <Field label="Stage">
         <select name="stage" className="select w-full border-neutral" defaultValue="five-notes">
-          {Object.entries(STAGE_WORDS).map(([id, name]) => (
+          {Object.entries(STAGE_NAMES).map(([id, name]) => (
             <option key={id} value={id}>
               {name}
             </option>

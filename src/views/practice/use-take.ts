@@ -10,7 +10,7 @@ import {
   sendUntilDone,
 } from "../../client/outbox";
 import { decodeInBrowser } from "../../client/sound";
-import type { Assessment } from "../../core/listen";
+import { type Assessment, modeFor } from "../../core/listen";
 import type { TaskDetail } from "../../services/practice/wire";
 
 /** Where the player's newest take of a task is: none, on this device, on its way, arrived. */
@@ -49,7 +49,10 @@ export function useTake(task: TaskDetail, playerId: string): OwnTake {
       if (listening.current?.id === take.id) return listening.current.answer;
       const { goalBpm: bpm, instrumentId, tolerances, score } = task;
       const heard = decodeInBrowser(take.sound)
-        .then((pcm) => firstAnswer(score, pcm, { bpm, instrumentId, ...tolerances }))
+        .then((pcm) => {
+          const mode = modeFor(score);
+          return firstAnswer(score, pcm, { bpm, instrumentId, ...tolerances, ...(mode ? { mode } : {}) });
+        })
         .catch(() => null);
       listening.current = { id: take.id, answer: heard };
       return heard;

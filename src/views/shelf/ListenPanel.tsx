@@ -15,6 +15,7 @@ import {
   tempoLadder,
 } from "../../core/playalong";
 import { type Score, timeline, vocabularyOf } from "../../core/score";
+import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
 
 const WAYS = {
@@ -299,33 +300,4 @@ function comfortableNote(score: Score, instrumentId: string) {
   const octave =
     steps.length > 0 ? Math.round(steps.reduce((sum, each) => sum + each, 0) / steps.length) : written.octave;
   return { ...written, octave };
-}
-
-function Pick<T extends string>({
-  label,
-  value,
-  options,
-  choose,
-}: {
-  label: string;
-  value: T;
-  options: Partial<Record<T, string>>;
-  choose: (value: T) => void;
-}) {
-  return (
-    <label className="flex flex-col text-sm font-bold">
-      {label}
-      <select
-        className="select w-auto border-neutral font-normal"
-        value={value}
-        onChange={(event) => choose(event.target.value as T)}
-      >
-        {(Object.entries(options) as [T, string][]).map(([id, name]) => (
-          <option key={id} value={id}>
-            {name}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
 }

@@ -1,11 +1,5 @@
 import type { ReadinessRow } from "../../services/shelf/schema";
-
-const STAGE_WORDS: Record<ReadinessRow["stage"], string> = {
-  "making-a-sound": "making a sound",
-  "five-notes": "five notes",
-  "small-tunes": "small tunes",
-  widening: "widening",
-};
+import { STAGE_NAMES } from "../../ui/wording";
 
 /** Who is ready for a line: every instrument and stage of the band against what is new for it. */
 export function Readiness({
@@ -67,7 +61,7 @@ export function Readiness({
                     {row.instrument}
                   </button>
                   <span className="block whitespace-nowrap text-quiet">
-                    {STAGE_WORDS[row.stage]}, {row.players === 1 ? "1 player" : `${row.players} players`}
+                    {STAGE_NAMES[row.stage]}, {row.players === 1 ? "1 player" : `${row.players} players`}
                   </span>
                   {row.outOfRange.length > 0 && (
                     <span className="block text-felt">out of range: {row.outOfRange.join(" ")}</span>

@@ -1,0 +1,29 @@
+import { pitchName } from "../music";
+import { knownAtStage, newIn, vocabularyOf } from "../score";
+import type { Block } from "./block";
+import { buildBlock } from "./build";
+import type { PlayerKind } from "./segment";
+
+/** What a block asks of one kind of player beyond their stage. */
+export interface BlockDemand {
+  player: PlayerKind;
+  /** Written names. */
+  newNotes: string[];
+  newRhythms: string[];
+  cutShort: string | null;
+}
+
+/**
+ * Who meets something new in a block, or cannot play all of it; the same question as for lines.
+ * @returns only kinds of players who are not ready
+ */
+export function blockDemands(block: Block, players: readonly PlayerKind[], pieceBpm = 80): BlockDemand[] {
+  const build = buildBlock(block, pieceBpm);
+  return players.flatMap((player): BlockDemand[] => {
+    const { score, cutShort } = build(player);
+    const fresh = newIn(vocabularyOf(score), knownAtStage(player.instrument, player.stage));
+    const newNotes = fresh.notes.map((pitch) => pitchName(pitch));
+    const ready = newNotes.length === 0 && fresh.rhythms.length === 0 && cutShort === null;
+    return ready ? [] : [{ player, newNotes, newRhythms: fresh.rhythms, cutShort }];
+  });
+}

@@ -1,0 +1,5 @@
+import { giveDrill } from "../../../../services/counting";
+import { GiveOut } from "../../../../services/week";
+import { endpoint, idParam } from "../../../_endpoint";
+
+export const POST = endpoint(GiveOut, (actor, input, context) => giveDrill(actor, idParam(context), input));

@@ -1,0 +1,292 @@
+import { QueryTypes } from "sequelize";
+import { v7 as uuid } from "uuid";
+import type { z } from "zod";
+import { INSTRUMENTS, type Instrument, instrumentById } from "../../core/music";
+import type { Score } from "../../core/score";
+import {
+  type Block,
+  buildBlock,
+  clockOf,
+  clockText,
+  type PlayerKind,
+  partId,
+  type Routine as RoutineContentType,
+  WarmUpError,
+} from "../../core/warmup";
+import { Group, Line, Routine, RoutineRevision } from "../../data";
+import { database } from "../../server/database";
+import type { EngravingWidth } from "../../server/engrave";
+import { type Actor, director, found, ServiceError } from "../actor";
+import { audit } from "../audit";
+import { ownFingerings } from "../shelf/fingerings";
+import { partView } from "../shelf/part";
+import type { PartView } from "../shelf/schema";
+import { assignMade, type Given } from "../week";
+import type { BandSeat, GiveBlock, PreviewBlock, RoutineDetail, RoutineSummary, SaveRoutine } from "./schema";
+
+export { GiveBlock, NewRoutine, PreviewBlock, RoutineContent, SaveRoutine, SetRemoved } from "./schema";
+
+/** Own routines by name, the removed ones left out. */
+export async function listRoutines(actor: Actor): Promise<RoutineSummary[]> {
+  const { bandId } = director(actor);
+  const rows = await database().query<{
+    id: string;
+    title: string;
+    number: number;
+    content: RoutineContentType | string;
+    changed: Date;
+  }>(
+    `SELECT r.id, r.title, v.number, v.content, v.created_at AS changed FROM routines r
+     JOIN routine_revisions v ON v.routine_id = r.id AND v.number = (SELECT MAX(x.number) FROM routine_revisions x WHERE x.routine_id = r.id)
+     WHERE r.band_id = ? AND r.removed_at IS NULL ORDER BY r.title, r.id LIMIT 500`,
+    { replacements: [bandId], type: QueryTypes.SELECT },
+  );
+  return rows.map(({ id, title, number, content, changed }) => {
+    const routine = readContent(content);
+    return {
+      id,
+      title,
+      blocks: routine.blocks.length,
+      minutes: clockText(clockOf(routine).totalSec),
+      version: number,
+      changed: new Date(changed).toISOString().slice(0, 10),
+    };
+  });
+}
+
+function readContent(content: RoutineContentType | string): RoutineContentType {
+  return typeof content === "string" ? (JSON.parse(content) as RoutineContentType) : content;
+}
+
+/** Keeps a new routine: from a template, a copy, or empty. */
+export async function createRoutine(
+  actor: Actor,
+  { content }: { content: RoutineContentType },
+): Promise<{ id: string }> {
+  const who = director(actor);
+  const id = uuid();
+  await database().transaction(async (transaction) => {
+    await Routine.create({ id, bandId: who.bandId, title: content.title }, { transaction });
+    await RoutineRevision.create(
+      { id: uuid(), bandId: who.bandId, routineId: id, number: 1, content },
+      { transaction },
+    );
+    await audit(who, "create-routine", id, transaction);
+  });
+  return { id };
+}
+
+export async function routineDetail(actor: Actor, routineId: string): Promise<RoutineDetail> {
+  const { bandId } = director(actor);
+  const routine = found(await Routine.findOne({ where: { id: routineId, bandId } }), "routine");
+  const revisions = await RoutineRevision.findAll({
+    where: { routineId, bandId },
+    order: [["number", "DESC"]],
+    limit: 50,
+  });
+  const newest = found(revisions[0], "routine");
+  return {
+    id: routine.id,
+    version: newest.number,
+    content: newest.content,
+    versions: revisions.map(({ number, createdAt, content }) => ({
+      number,
+      at: (createdAt ?? new Date()).toISOString(),
+      title: content.title,
+      blocks: content.blocks.length,
+    })),
+  };
+}
+
+/** An older version as it was, to look at and to go back to. */
+export async function routineVersion(
+  actor: Actor,
+  routineId: string,
+  number: number,
+): Promise<{ content: RoutineContentType }> {
+  const { bandId } = director(actor);
+  const revision = found(await RoutineRevision.findOne({ where: { routineId, bandId, number } }), "version");
+  return { content: revision.content };
+}
+
+/**
+ * Keeps a changed routine as its next version. What is the same makes none.
+ * @throws ServiceError conflict when somebody saved a newer version in between
+ */
+export async function saveRoutine(
+  actor: Actor,
+  routineId: string,
+  { basedOn, content }: z.output<typeof SaveRoutine>,
+): Promise<{ version: number }> {
+  const who = director(actor);
+  const { version, content: before } = await routineDetail(who, routineId);
+  if (version !== basedOn)
+    throw new ServiceError(
+      "conflict",
+      `This routine was changed in between: it is at version ${version}. Reload it, or keep yours as a copy.`,
+    );
+  if (JSON.stringify(before) === JSON.stringify(content)) return { version };
+  await database().transaction(async (transaction) => {
+    await RoutineRevision.create(
+      { id: uuid(), bandId: who.bandId, routineId, number: version + 1, content },
+      { transaction },
+    );
+    await Routine.update(
+      { title: content.title },
+      { where: { id: routineId, bandId: who.bandId }, transaction },
+    );
+    await audit(who, "save-routine", routineId, transaction);
+  });
+  return { version: version + 1 };
+}
+
+/** Takes a routine off the shelf, or puts it back. */
+export async function setRoutineRemoved(actor: Actor, routineId: string, removed: boolean): Promise<void> {
+  const who = director(actor);
+  const routine = found(await Routine.findOne({ where: { id: routineId, bandId: who.bandId } }), "routine");
+  await database().transaction(async (transaction) => {
+    await routine.update({ removedAt: removed ? new Date() : null }, { transaction });
+    await audit(who, removed ? "remove-routine" : "restore-routine", routineId, transaction);
+  });
+}
+
+/** Kinds of players in the band, with the groups they are in: what a routine is checked against. */
+export async function bandSeats(actor: Actor): Promise<BandSeat[]> {
+  const { bandId } = director(actor);
+  const rows = await database().query<Omit<BandSeat, "groupIds"> & { groupIds: string | null }>(
+    `SELECT x.instrumentId, x.stage, x.variant, x.groupIds, COUNT(*) AS players FROM (
+       SELECT i.instrument_id AS instrumentId, p.stage, i.variant,
+         (SELECT GROUP_CONCAT(m.group_id ORDER BY m.group_id) FROM group_members m WHERE m.player_id = p.id) AS groupIds
+       FROM players p JOIN player_instruments i ON i.player_id = p.id AND i.to_date IS NULL WHERE p.band_id = ?) x
+     GROUP BY x.instrumentId, x.stage, x.variant, x.groupIds`,
+    { replacements: [bandId], type: QueryTypes.SELECT },
+  );
+  return rows.map((row) => ({
+    ...row,
+    players: Number(row.players),
+    groupIds: row.groupIds?.split(",") ?? [],
+  }));
+}
+
+/** One block as one kind of player reads it, engraved. */
+export async function previewBlock(
+  actor: Actor,
+  input: z.output<typeof PreviewBlock>,
+  width: EngravingWidth = "wide",
+): Promise<{ part: PartView; score: Score; cutShort: string | null }> {
+  const { bandId } = director(actor);
+  const instrument = instrumentById(input.instrumentId);
+  const player: PlayerKind = { instrument, stage: input.stage, variant: input.variant };
+  const { score, cutShort } = built(input.block, input.pieceBpm)(player);
+  const part = await partView(score, instrument.id, input.stage, width, {
+    variant: input.variant,
+    own: await ownFingerings(bandId, instrument.id),
+  });
+  return { part, score, cutShort };
+}
+
+/** @throws ServiceError with the nearest block that can be played in its sentence */
+function built(block: Block, pieceBpm: number): ReturnType<typeof buildBlock> {
+  try {
+    return buildBlock(block, pieceBpm);
+  } catch (error) {
+    if (error instanceof WarmUpError) throw new ServiceError("bad-input", error.message);
+    throw error;
+  }
+}
+
+/** Gives one block of a routine to a group as homework: every player gets their own instrument's and stage's part. */
+export async function giveBlock(
+  actor: Actor,
+  routineId: string,
+  { blockId, ...input }: z.output<typeof GiveBlock>,
+): Promise<Given> {
+  const who = director(actor);
+  const { content } = await routineDetail(who, routineId);
+  const block = found(
+    content.blocks.find((each) => each.id === blockId),
+    "block",
+  );
+  if (block.family === "breathing")
+    throw new ServiceError(
+      "bad-input",
+      "Breathing is done together and seated; there is nothing to record. Give another block.",
+    );
+  return assignMade(who, input, { kind: "warm-up", routineId }, (seats) => {
+    const build = built(block, content.pieceBpm);
+    const kinds = new Map(
+      seats.map((seat) => {
+        const kind = { ...seat, instrument: instrumentById(seat.instrumentId) };
+        return [partId(kind), kind] as const;
+      }),
+    );
+    const scores = [...kinds.values()].map((kind) => build(kind).score);
+    const [first, ...others] = scores;
+    if (!first) throw new ServiceError("bad-input", "There are no players in this group yet.");
+    return { ...first, parts: [first.parts[0], ...others.map((score) => score.parts[0])] };
+  });
+}
+
+/** The routine a given block came from, or the counting page: where its line leads back to. */
+export async function originOf(
+  actor: Actor,
+  lineId: string,
+): Promise<{ routineId: string | null; drillId: string | null }> {
+  const { bandId } = director(actor);
+  const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
+  return { routineId: line.routineId, drillId: line.drillId };
+}
+
+/** Everything a printed routine shows of one kind of player: each block engraved, with what is new in it. */
+export interface PrintedRoutine {
+  player: { name: string; instrument: string };
+  blocks: { block: Block; part: PartView; cutShort: string | null }[];
+}
+
+/** What is printed of a routine: a card for the wall, a card for each kind of player, or their parts in full. */
+export type RoutinePrint = "wall" | "student" | "set";
+
+/** One sheet for each instrument and stage of a group, in score order; none for the wall. */
+export async function printedRoutine(
+  actor: Actor,
+  routineId: string,
+  groupId: string,
+  form: RoutinePrint,
+): Promise<{ content: RoutineContentType; sheets: PrintedRoutine[] }> {
+  const who = director(actor);
+  const { content } = await routineDetail(who, routineId);
+  found(await Group.findOne({ where: { id: groupId, bandId: who.bandId } }), "group");
+  if (form === "wall") return { content, sheets: [] };
+  const seats = onePerKind((await bandSeats(who)).filter((seat) => seat.groupIds.includes(groupId)));
+  const sheets: PrintedRoutine[] = [];
+  for (const seat of seats.sort(byScoreOrder)) {
+    const blocks = [];
+    for (const block of content.blocks) {
+      if (block.mutedFor.includes(groupId)) continue;
+      const { part, cutShort } = await previewBlock(
+        who,
+        { ...seat, block, pieceBpm: content.pieceBpm },
+        "medium",
+      );
+      blocks.push({ block, part, cutShort });
+    }
+    const instrument = instrumentById(seat.instrumentId);
+    sheets.push({ player: { name: kindName(instrument, seat), instrument: instrument.name }, blocks });
+  }
+  return { content, sheets };
+}
+
+function onePerKind(seats: BandSeat[]): BandSeat[] {
+  const key = ({ instrumentId, stage, variant }: BandSeat) => `${instrumentId}/${stage}/${variant}`;
+  return [...new Map(seats.map((seat) => [key(seat), seat])).values()];
+}
+
+function byScoreOrder(a: BandSeat, b: BandSeat): number {
+  const place = (id: string) => INSTRUMENTS.findIndex((instrument) => instrument.id === id);
+  return place(a.instrumentId) - place(b.instrumentId) || a.stage.localeCompare(b.stage);
+}
+
+function kindName(instrument: Instrument, { stage, variant }: BandSeat): string {
+  const build = instrument.variants?.find((each) => each.id === variant)?.name;
+  return [instrument.name, build, stage.replaceAll("-", " ")].filter(Boolean).join(", ");
+}

@@ -1,0 +1,121 @@
+import { addDays, format } from "date-fns";
+import { type ReactNode, useState } from "react";
+import { ApiError, call } from "../client/api";
+import { Field, TextField } from "./Field";
+import { useReady } from "./use-ready";
+
+interface Props {
+  heading: string;
+  groups: { id: string; name: string; players: number }[];
+  /** Tempo that stands in the form at first. */
+  bpm: number;
+  /** Where it is sent, and what is sent beside the form. */
+  path: string;
+  extra: Record<string, unknown>;
+  /** Above the form. */
+  note?: ReactNode;
+  /** Further fields after the group; gets the problem of a field by its name. */
+  fields?: (problemOf: (name: string) => string | undefined) => ReactNode;
+}
+
+/** Gives something to a group: to whom, how fast, how often, until when. */
+export function GiveForm({ heading, groups, bpm, path, extra, note, fields: more }: Props) {
+  const [fields, setFields] = useState<Record<string, string>>({});
+  const [problem, setProblem] = useState("");
+  const ready = useReady();
+  const [busy, setBusy] = useState(false);
+  const [done, setDone] = useState<{ tasks: number; leftOut: string[]; group: string } | null>(null);
+
+  const submit = async (event: React.FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = Object.fromEntries(new FormData(event.currentTarget));
+    setBusy(true);
+    setProblem("");
+    setFields({});
+    try {
+      const answer = await call<{ tasks: number; leftOut: string[] }>("POST", path, { ...form, ...extra });
+      setDone({ ...answer, group: groups.find((group) => group.id === form.groupId)!.name });
+    } catch (error) {
+      const known = error instanceof ApiError ? error : new ApiError("It could not be given.", "failed");
+      setProblem(known.message);
+      setFields(known.fields);
+    } finally {
+      setBusy(false);
+    }
+  };
+
+  if (done) {
+    return (
+      <section className="panel h-fit p-4" aria-live="polite">
+        <h2 className="text-xl">Given to {done.group}</h2>
+        <p className="mt-1">
+          It is on {done.tasks} {done.tasks === 1 ? "stand" : "stands"} now.
+        </p>
+        {done.leftOut.map((each) => (
+          <p key={each} className="text-sm text-quiet">
+            {each}.
+          </p>
+        ))}
+        <div className="mt-3 flex gap-2">
+          <a className="btn btn-primary" href="/week">
+            See the week
+          </a>
+          <button type="button" className="btn border-base-300 bg-base-100" onClick={() => setDone(null)}>
+            Give it again
+          </button>
+        </div>
+      </section>
+    );
+  }
+  return (
+    <form onSubmit={submit} className="no-print panel flex h-fit flex-col gap-1 p-4" noValidate>
+      <h2 className="text-xl">{heading}</h2>
+      {note}
+      <Field label="To" error={fields.groupId}>
+        <select name="groupId" className="select w-full border-neutral">
+          {groups.map((group) => (
+            <option key={group.id} value={group.id}>
+              {group.name} ({group.players})
+            </option>
+          ))}
+        </select>
+      </Field>
+      {more?.((name) => fields[name])}
+      <div className="grid grid-cols-2 gap-2">
+        <Field label="Goal tempo" error={fields.goalBpm} hint={`marked ${bpm}`}>
+          <input
+            name="goalBpm"
+            inputMode="numeric"
+            defaultValue={bpm}
+            className="input w-full border-neutral"
+          />
+        </Field>
+        <TextField
+          label="Times a week"
+          error={fields.timesPerWeek}
+          name="timesPerWeek"
+          inputMode="numeric"
+          defaultValue={5}
+        />
+      </div>
+      <TextField
+        label="Due"
+        error={fields.dueDate}
+        name="dueDate"
+        type="date"
+        defaultValue={format(addDays(new Date(), 7), "yyyy-MM-dd")}
+      />
+      <Field label="Note to the players" error={fields.note}>
+        <textarea name="note" className="textarea w-full border-neutral" rows={2} maxLength={500} />
+      </Field>
+      {problem && (
+        <p role="alert" className="text-sm font-bold text-felt">
+          {problem}
+        </p>
+      )}
+      <button type="submit" className="btn btn-primary" disabled={busy || !ready}>
+        {busy ? "Assigning …" : "Put it on their stands"}
+      </button>
+    </form>
+  );
+}
