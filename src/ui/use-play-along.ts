@@ -14,6 +14,10 @@ export function usePlayAlong(): {
   stop(): void;
   setMix(mix: Mix): void;
   setSpeed(speed: number): void;
+  /** Second of the plan at the loudspeaker at this very moment; null when nothing plays. */
+  planSecNow(): number | null;
+  /** Second of the audio clock at which the plan began; null until it has. */
+  begunAt(): number | null;
 } {
   const [now, setNow] = useState<{ moment: Moment; planSec: number } | null>(null);
   const [note, setNote] = useState("");
@@ -59,5 +63,7 @@ export function usePlayAlong(): {
     stop,
     setMix: (mix) => playing.current?.setMix(mix),
     setSpeed: (speed) => playing.current?.setSpeed(speed),
+    planSecNow: () => playing.current?.planSec() ?? null,
+    begunAt: () => playing.current?.begunAt() ?? null,
   };
 }

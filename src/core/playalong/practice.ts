@@ -213,3 +213,35 @@ export function changeDrill(
   }
   return { events: inOrder(events), startSec: 0, totalSec: at - BETWEEN_SEC, phases };
 }
+
+/**
+ * A line is heard, then it is the player's, in time and without a break: the click goes on, nothing sounds.
+ * @returns the plan, and the second from which the player is on
+ */
+export function heardThenYours(
+  line: Timeline,
+  options: PlayAlongOptions = {},
+): { plan: PlayAlong; yoursFromSec: number } {
+  const heard = playAlong(line, options);
+  const yours = playAlong(line, { ...options, countOff: false, startingNote: false });
+  const at = heard.totalSec;
+  const events = yours.events.map(
+    (event): PlayAlongEvent => ({
+      ...event,
+      atSec: event.atSec + at,
+      ...(event.kind === "note" ? { silent: true as const } : {}),
+    }),
+  );
+  return {
+    plan: {
+      events: inOrder([...heard.events, ...events]),
+      startSec: heard.startSec,
+      totalSec: at + yours.totalSec,
+      phases: [
+        { label: "listen", fromSec: 0 },
+        { label: "your turn", fromSec: at },
+      ],
+    },
+    yoursFromSec: at,
+  };
+}

@@ -4,6 +4,7 @@ export * from "./course";
 export * from "./enumerate";
 export * from "./form";
 export * from "./grade";
+export * from "./latency";
 export * from "./page";
 export * from "./random";
 export * from "./spell";

@@ -23,10 +23,25 @@ interface Piece {
  * quarter between two eighths keeps its one head (eighth, quarter, eighth) where it does not hide the middle of a bar of
  * four; rests never hide a beat. Compound metres keep their dotted beats together. Ids are `prefix` and a number.
  */
-export function spellForm(form: Form, prefix: string, tiedOver = false): ScoreEvent[] {
+export function spellForm(form: Form, prefix: string): ScoreEvent[] {
+  const events = writePieces(piecesOf(form), form, prefix);
+  return events.length === 1 && events[0]!.kind === "rest" ? [{ ...events[0]!, wholeMeasure: true }] : events;
+}
+
+/** Some cells of a bar from a slot on, without the rest of the bar: a piece to fill a hole with, a pickup. */
+export function spellPiece(form: Form, cells: string, from: number, prefix: string): ScoreEvent[] {
+  const whole = { ...form, cells: `${".".repeat(from)}${cells}`.padEnd(form.cells.length, ".") };
+  const inside = piecesOf(whole).filter((piece) => piece.from >= from && piece.from < from + cells.length);
+  return writePieces(inside, form, prefix);
+}
+
+function piecesOf(form: Form): Piece[] {
+  return soundsOf(form).flatMap((sound) => splitAtBeats(sound, form));
+}
+
+function writePieces(pieces: readonly Piece[], form: Form, prefix: string): ScoreEvent[] {
   const slot = slotQuarters(form);
   const triplets = form.slotsPerBeat === 3 && !isCompound(form.metre);
-  const pieces = soundsOf(form, tiedOver).flatMap((sound) => splitAtBeats(sound, form));
   const events = pieces.map((piece, i): ScoreEvent => {
     const inTriplet = triplets && (piece.length % 3 !== 0 || piece.from % 3 !== 0);
     const duration = multiplyFractions(slot, fraction(piece.length));
@@ -40,7 +55,7 @@ export function spellForm(form: Form, prefix: string, tiedOver = false): ScoreEv
     };
   });
   if (triplets) markTriplets(events, pieces);
-  return events.length === 1 && events[0]!.kind === "rest" ? [{ ...events[0]!, wholeMeasure: true }] : events;
+  return events;
 }
 
 /** A third of a beat is written as an eighth, two thirds as a quarter, three in the time of two. */
@@ -59,7 +74,7 @@ function markTriplets(events: ScoreEvent[], pieces: readonly Piece[]): void {
 }
 
 /** Runs of sound and silence. */
-function soundsOf({ cells }: Form, tiedOver: boolean): Piece[] {
+function soundsOf({ cells }: Form): Piece[] {
   const sounds: Piece[] = [];
   [...cells].forEach((cell, slot) => {
     const last = sounds.at(-1);
@@ -74,8 +89,6 @@ function soundsOf({ cells }: Form, tiedOver: boolean): Piece[] {
         tieStart: false,
       });
   });
-  const last = sounds.at(-1)!;
-  if (tiedOver && last.kind === "note") last.tieStart = true;
   return sounds;
 }
 
@@ -168,14 +181,12 @@ export function barOf(form: Form, index: number): Measure {
 /** What the heads of a form are like, without writing it. */
 export function headsOf(form: Form): { kind: "note" | "rest"; dotted: boolean; tied: boolean }[] {
   const triplets = form.slotsPerBeat === 3 && !isCompound(form.metre);
-  return soundsOf(form, false)
-    .flatMap((sound) => splitAtBeats(sound, form))
-    .map(({ kind, length, tieStart }) => ({
-      kind,
-      // Three of a value make a dotted one; in triplets only three whole beats do.
-      dotted: isPowerOfTwo(length / (triplets ? 9 : 3)),
-      tied: tieStart,
-    }));
+  return piecesOf(form).map(({ kind, length, tieStart }) => ({
+    kind,
+    // Three of a value make a dotted one; in triplets only three whole beats do.
+    dotted: isPowerOfTwo(length / (triplets ? 9 : 3)),
+    tied: tieStart,
+  }));
 }
 
 function isPowerOfTwo(number: number): boolean {

@@ -1,0 +1,118 @@
+import { useEffect, useRef, useState } from "react";
+import { keptLatency } from "../../client/latency";
+import { type Recording, record } from "../../client/sound";
+import { type Assessment, assess, assessTaps } from "../../core/listen";
+import type { Mix, PlayAlong } from "../../core/playalong";
+import { type AgainstClick, againstClick } from "../../core/rhythm";
+import { type Score, timeline } from "../../core/score";
+import { usePlayAlong } from "../../ui/use-play-along";
+
+export type Way = "tap" | "clap";
+
+export interface TurnAnswer {
+  assessment: Assessment;
+  against: AgainstClick | null;
+  /** What was taken off every attack for this device, ms; null when nothing is known of it. */
+  compensatedMs: number | null;
+}
+
+/** Taps that came before the player's turn by more than this are not meant for it, seconds. */
+const EARLY_SEC = 0.25;
+
+/**
+ * A player's turn in time with a plan: tapped on a key or the screen, or clapped into the microphone, and judged when the
+ * plan is over.
+ */
+export function useTurn() {
+  const play = usePlayAlong();
+  const [answer, setAnswer] = useState<TurnAnswer | null>(null);
+  const [problem, setProblem] = useState("");
+  const [taps, setTaps] = useState(0);
+  const turn = useRef<{ tapsSec: number[] } | null>(null);
+
+  const tap = (eventTime: number) => {
+    const now = play.planSecNow();
+    if (!turn.current || now === null) return;
+    turn.current.tapsSec.push(now - Math.max(0, performance.now() - eventTime) / 1000);
+    setTaps(turn.current.tapsSec.length);
+  };
+
+  useEffect(() => {
+    const key = (event: KeyboardEvent) => {
+      if (event.code !== "Space" || event.repeat || !turn.current) return;
+      if (event.target instanceof HTMLInputElement) return;
+      event.preventDefault();
+      tap(event.timeStamp);
+    };
+    addEventListener("keydown", key);
+    return () => removeEventListener("keydown", key);
+  });
+
+  /**
+   * @param yoursFromSec  second of the plan from which the player is on
+   * @param score         what should be heard from then on, at its own tempo
+   */
+  const begin = async (
+    plan: PlayAlong,
+    mix: Mix,
+    way: Way,
+    { score, bpm, yoursFromSec }: { score: Score; bpm: number; yoursFromSec: number },
+  ) => {
+    setAnswer(null);
+    setProblem("");
+    setTaps(0);
+    let recording: Recording | null = null;
+    try {
+      if (way === "clap") recording = await record();
+      const mine = { tapsSec: [] as number[] };
+      turn.current = way === "tap" ? mine : null;
+      let begun: number | null = null;
+      const watch = setInterval(() => {
+        begun = play.begunAt() ?? begun;
+      }, 50);
+      await play.start(plan, mix);
+      clearInterval(watch);
+      turn.current = null;
+      const line = timeline(score, { bpm });
+      const { roundTripSec, tapSec } = keptLatency();
+      if (way === "tap") {
+        const own = mine.tapsSec
+          .map((sec) => sec - (tapSec ?? 0))
+          .filter((sec) => sec > yoursFromSec - EARLY_SEC);
+        if (own.length === 0)
+          return setProblem("No tap came. Tap the space bar or the field, in time with the notes.");
+        const assessment = assessTaps(score, own, { bpm });
+        setAnswer({
+          assessment,
+          against: againstClick(assessment, line, yoursFromSec),
+          compensatedMs: tapSec === null ? null : Math.round(1000 * tapSec),
+        });
+      } else {
+        const heardFrom = recording!.begunAt();
+        const pcm = await recording!.stop();
+        if (heardFrom === null || begun === null)
+          return setProblem("The microphone gave no sound. Try again.");
+        // What lies before the player's turn is not theirs: the bar that was played to them, the count.
+        const yours = begun + yoursFromSec + (roundTripSec ?? 0) - heardFrom;
+        const from = Math.max(0, Math.round((yours - EARLY_SEC) * pcm.sampleRate));
+        const assessment = assess(
+          score,
+          { ...pcm, samples: pcm.samples.subarray(from) },
+          { bpm, mode: "rhythm" },
+        );
+        setAnswer({
+          assessment,
+          against: againstClick(assessment, line, yours - from / pcm.sampleRate),
+          compensatedMs: roundTripSec === null ? null : Math.round(1000 * roundTripSec),
+        });
+      }
+    } catch (error) {
+      recording?.cancel();
+      setProblem((error as Error).message);
+    } finally {
+      turn.current = null;
+    }
+  };
+
+  return { play, answer, problem, taps, tap, begin, clear: () => setAnswer(null) };
+}
