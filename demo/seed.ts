@@ -30,6 +30,7 @@ import { assign } from "../src/services/week";
 import { ASSIGNMENTS, DEMO, type DemoPlayer, GROUPS, PLAYERS } from "./band";
 import { BOOK_TITLE, type BookLine, engraveShorthand, LINES, SNARE_LINE } from "./lines";
 import { type Habits, recordTake, steadyHabits } from "./players";
+import { prepareWarmUpsAndCounting } from "./preparation";
 import { furnishShelf } from "./shelf";
 
 const ALL_LINES: BookLine[] = [...LINES, SNARE_LINE];
@@ -84,6 +85,7 @@ async function main() {
     takes += await sendTakes(director, assignmentId, wanted, line, players, index * 1000 + 7);
   }
   await furnishShelf(director, lineIds, ALL_LINES, groupIds.get("High Brass & Percussion")!);
+  await prepareWarmUpsAndCounting(director, groupIds);
   await closeAssessing();
   writeFileSync(signInsFile, signIns());
   console.log(

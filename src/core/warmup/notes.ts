@@ -57,8 +57,16 @@ export function note(pitch: Pitch, duration: Fraction): Plain {
   return { pitch, duration };
 }
 
+/** Silence for so many counts, in plain rests, the longest first: three counts are a half rest and a quarter rest. */
 export function rest(number: number): Plain[] {
-  return number > 0 ? [{ kind: "rest", duration: counts(number) }] : [];
+  const values = [4, 2, 1, 0.5];
+  const rests: Plain[] = [];
+  for (let left = number; left > 0; ) {
+    const value = values.find((each) => each <= left) ?? 0.5;
+    rests.push({ kind: "rest", duration: counts(value) });
+    left -= value;
+  }
+  return rests;
 }
 
 /** One slur over everything from the first to the last note. */

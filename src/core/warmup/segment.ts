@@ -22,7 +22,7 @@ import {
   QUARTERS_OF_TYPE,
   type ScoreEvent,
 } from "../score";
-import { asStrokes, counts, lengthOf, midiOf, type Plain } from "./notes";
+import { asStrokes, lengthOf, midiOf, type Plain, rest } from "./notes";
 
 /** Who a block is made for. */
 export interface PlayerKind {
@@ -187,14 +187,12 @@ export function inBars(
   words?: string,
 ): Measure[] {
   const over = fractionToNumber(lengthOf(notes)) % 4;
-  const tokens = [...notes, ...(over > 0 ? [{ kind: "rest" as const, duration: counts(4 - over) }] : [])].map(
-    (each, i) => ({
-      ...PLAIN_SHAPES[each.duration],
-      ...each,
-      id: `${prefix}n${i + 1}`,
-      kind: each.kind ?? ("note" as const),
-    }),
-  );
+  const tokens = [...notes, ...(over > 0 ? rest(4 - over) : [])].map((each, i) => ({
+    ...PLAIN_SHAPES[each.duration],
+    ...each,
+    id: `${prefix}n${i + 1}`,
+    kind: each.kind ?? ("note" as const),
+  }));
   return layInBars(tokens, [
     {
       id: `${prefix}m1`,

@@ -121,7 +121,7 @@ export function defineMaterial(sequelize: Sequelize) {
       introduces: text,
       teachingPlace: optionalWhole,
       teachingReason: text,
-      kind: text,
+      kind: { ...text, defaultValue: "line" },
       routineId: optionalRef,
       drillId: optionalRef,
     }),

@@ -107,7 +107,7 @@ export function definePeople(sequelize: Sequelize) {
       timeZone: text,
       pitchToleranceCents: whole,
       timingToleranceMs: whole,
-      countingSystem: text,
+      countingSystem: { ...text, defaultValue: "numbers" },
     }),
     { sequelize, tableName: "bands" },
   );

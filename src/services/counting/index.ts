@@ -30,7 +30,7 @@ import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, type Director, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
 import { engravePart } from "../shelf/part";
-import { withSyllables } from "../shelf/syllables-svg";
+import { withRestSyllables, withSungSyllables } from "../shelf/syllables-svg";
 import { assignMade, type Given } from "../week";
 import type { GiveOut } from "../week/schema";
 import type {
@@ -213,11 +213,12 @@ export async function countingPicture(
   width: EngravingWidth,
   systemId: string | null,
 ): Promise<string> {
-  const svg = await engravePart(score, width);
-  if (systemId === null) return svg;
+  if (systemId === null) return engravePart(score, width);
   const { systems } = await systemsOf(bandId);
   const system = systems.find((each) => each.id === systemId);
-  return system ? withSyllables(svg, syllablesOf(score.parts[0].measures, system)) : svg;
+  if (!system) return engravePart(score, width);
+  const syllables = syllablesOf(score.parts[0].measures, system);
+  return withRestSyllables(await engravePart(withSungSyllables(score, syllables), width), score, syllables);
 }
 
 /** Gives a page to a group: everybody claps it. */

@@ -3,11 +3,13 @@ import { loadBank } from "../../client/bank";
 import { type Playing, playPlan, type Recording, record } from "../../client/sound";
 import { writeWav } from "../../core/audio";
 import { momentAt, playAlong } from "../../core/playalong";
+import { readForm } from "../../core/rhythm";
 import { timeline } from "../../core/score";
 import type { TaskDetail } from "../../services/practice/wire";
 import { FingeringList } from "../../ui/Fingering";
 import { LanedNotation } from "../../ui/LanedNotation";
 import { noteChoices } from "../../ui/wording";
+import { Activities } from "../counting/Activities";
 import { PencilPanel } from "../pencil/PencilPanel";
 import { RecordingPlayer } from "../pencil/RecordingPlayer";
 import { FirstAnswer, History, ReviewCard } from "./answers";
@@ -74,9 +76,14 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
 
   const hear = async () => {
     take.refuse("");
-    const { bank, note } = await loadBank([task.instrumentId]);
+    const { bank, note } = await loadBank([task.counting ? "clap" : task.instrumentId]);
     setSoundNote(note);
-    const mix = { count: true, click: true, reference: true, sound: task.instrumentId };
+    const mix = {
+      count: true,
+      click: true,
+      reference: true,
+      sound: task.counting ? "clap" : task.instrumentId,
+    };
     const sound = await playPlan(plan, mix, bank);
     playing.current = sound;
     setSounding("reference");
@@ -179,6 +186,15 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
         </p>
       )}
       {ready && <PlaySettings goalBpm={task.goalBpm} {...{ bpm, setBpm, clickOn, setClickOn }} />}
+      {ready && task.counting && (
+        <Activities
+          forms={task.counting.forms.map(readForm)}
+          bpm={task.goalBpm}
+          loops={2}
+          system={task.counting.system}
+          seed={task.counting.forms.length}
+        />
+      )}
       {ready && task.part.newNotes.length > 0 && (
         <section>
           <h2 className="mb-2 text-xl">New notes here</h2>

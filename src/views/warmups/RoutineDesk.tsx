@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from "react";
-import { instrumentById, type Stage } from "../../core/music";
+import { INSTRUMENTS, instrumentById, type Stage } from "../../core/music";
 import {
   BALANCE_CAUTION,
   type Block,
@@ -379,7 +379,8 @@ function playerKinds(seats: BandSeat[]): (PlayerKind & { groups: string[] })[] {
       groups: [...new Set([...(known?.groups ?? []), ...groupIds])],
     });
   }
-  return [...kinds.values()];
+  const place = (kind: PlayerKind) => INSTRUMENTS.findIndex((each) => each.id === kind.instrument.id);
+  return [...kinds.values()].sort((a, b) => place(a) - place(b));
 }
 
 /** Null where a block cannot be played: its own sentence stands beside its settings. */
