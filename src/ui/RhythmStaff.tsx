@@ -55,7 +55,7 @@ export function RhythmStaff({
     return { event, x, beat: inBeat };
   });
   const width = start + at * perQuarter + 12;
-  const height = 78 + (words ? 18 : 0) + (beads ? 26 : 0);
+  const height = 78 + (words ? 18 : 0) + (beads ? 38 : 0);
   const wordsY = LINE_Y + 36;
   const stringY = LINE_Y + 32 + (words ? 18 : 0) + 12;
   const beamed = beamRuns(placed);
@@ -64,7 +64,7 @@ export function RhythmStaff({
       viewBox={`0 0 ${width} ${height}`}
       width={width * scale}
       height={height * scale}
-      className="max-w-full"
+      className="max-w-full overflow-visible"
       role="img"
       aria-label={label}
     >

@@ -2,7 +2,9 @@ import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { writeWav } from "../../src/core/audio";
+import { OWN_WORDS, USUAL_COURSE, USUAL_PAGE } from "../../src/core/rhythm";
 import { type Score, writeMusicXml } from "../../src/core/score";
+import { usualBlock } from "../../src/core/warmup";
 import {
   type Application,
   makeBand,
@@ -49,6 +51,10 @@ const ids = {
   take: "",
   player: "",
   upload: "",
+  routine: "",
+  drill: "",
+  course: "",
+  reminder: "",
 };
 const everyone: Who[] = ["nobody", "foreign director", "other student", "student", "director"];
 
@@ -81,6 +87,16 @@ const noFilter = {
   book: "",
 };
 const silence = () => writeWav({ samples: new Float32Array(8000), sampleRate: 8000 });
+
+const given = () => ({ groupId: ids.group, goalBpm: 80, timesPerWeek: 5, dueDate: "2099-01-01" });
+const routine = () => ({
+  title: "Routine",
+  blocks: [usualBlock("scales", "b1")],
+  changeoverSec: 10,
+  budgetSec: 600,
+  pieceBpm: 80,
+});
+const drill = () => ({ title: "Page", settings: USUAL_PAGE, bpm: 80, loops: 2, system: null });
 
 /** 404 stands for "does not exist for you": ids of another band or another player are never confirmed. */
 const TABLE: Record<string, Row> = {
@@ -256,6 +272,103 @@ const TABLE: Record<string, Row> = {
     expects: [401, 404, 403, 403, 200],
   },
   "POST /api/groups": { body: () => ({ name: crypto.randomUUID() }), expects: [401, 200, 403, 403, 200] },
+  "GET /api/routines": { expects: [401, 200, 403, 403, 200] },
+  "POST /api/routines": { body: () => ({ content: routine() }), expects: [401, 200, 403, 403, 200] },
+  "POST /api/routines/preview": {
+    body: () => ({
+      block: usualBlock("scales", "b1"),
+      instrumentId: "clarinet",
+      stage: "small-tunes",
+      pieceBpm: 80,
+    }),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "GET /api/routines/[id]": {
+    path: () => `/api/routines/${ids.routine}`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/routines/[id]": {
+    path: () => `/api/routines/${ids.routine}`,
+    body: () => ({ basedOn: 1, content: routine() }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/routines/[id]/versions/[number]": {
+    path: () => `/api/routines/${ids.routine}/versions/1`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/routines/[id]/given": {
+    path: () => `/api/routines/${ids.routine}/given`,
+    body: () => ({ ...given(), blockId: "b1" }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/routines/[id]/removed": {
+    path: () => `/api/routines/${ids.routine}/removed`,
+    body: () => ({ removed: true }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/drills": { expects: [401, 200, 403, 403, 200] },
+  "POST /api/drills": { body: drill, expects: [401, 200, 403, 403, 200] },
+  "GET /api/drills/[id]": { path: () => `/api/drills/${ids.drill}`, expects: [401, 404, 403, 403, 200] },
+  "PUT /api/drills/[id]": {
+    path: () => `/api/drills/${ids.drill}`,
+    body: () => ({ ...drill(), basedOn: 1 }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/drills/[id]/page": {
+    path: () => `/api/drills/${ids.drill}/page?system=numbers`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/drills/[id]/given": {
+    path: () => `/api/drills/${ids.drill}/given`,
+    body: given,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/drills/[id]/removed": {
+    path: () => `/api/drills/${ids.drill}/removed`,
+    body: () => ({ removed: true }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  // What a band counts in is told to its players too.
+  "GET /api/counting/systems": { expects: [401, 200, 200, 200, 200] },
+  "POST /api/counting/systems": {
+    body: () => {
+      const { id: _id, source: _source, ...own } = OWN_WORDS;
+      return { ...own, name: crypto.randomUUID() };
+    },
+    expects: [401, 200, 403, 403, 200],
+  },
+  "PUT /api/counting/chosen": { body: () => ({ system: "takadimi" }), expects: [401, 200, 403, 403, 200] },
+  "GET /api/courses": { expects: [401, 200, 403, 403, 200] },
+  "POST /api/courses": {
+    body: () => ({ title: "Course", settings: USUAL_COURSE }),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "GET /api/courses/[id]": { path: () => `/api/courses/${ids.course}`, expects: [401, 404, 403, 403, 200] },
+  "POST /api/courses/[id]/missed": {
+    path: () => `/api/courses/${ids.course}/missed`,
+    body: () => ({ day: 1, formId: "4/4:1:x---", missed: false }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/courses/[id]/days": {
+    path: () => `/api/courses/${ids.course}/days`,
+    body: () => ({ day: 1 }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/reminders": { expects: [401, 200, 403, 403, 200] },
+  "POST /api/reminders": {
+    path: () => "/api/reminders?name=x",
+    body: () => silence(),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "GET /api/reminders/[id]/sound": {
+    path: () => `/api/reminders/${ids.reminder}/sound`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/reminders/[id]/removed": {
+    path: () => `/api/reminders/${ids.reminder}/removed`,
+    body: () => ({ removed: true }),
+    expects: [401, 404, 403, 403, 200],
+  },
   "GET /api/growth": { expects: [401, 200, 403, 403, 200] },
   // Last: these end sessions.
   "POST /api/players/[id]/card": {
@@ -306,6 +419,10 @@ beforeAll(async () => {
   ids.recording = await made(`/api/lines/${lineId}/recordings?name=x`, silence());
   ids.mark = await made(`/api/lines/${lineId}/pencil`, { eventId: ids.event, kind: "breath", text: "" });
   ids.view = await made("/api/views", { name: "Kept", filter: noFilter });
+  ids.routine = await made("/api/routines", { content: routine() });
+  ids.drill = await made("/api/drills", drill());
+  ids.course = await made("/api/courses", { title: "Course", settings: USUAL_COURSE });
+  ids.reminder = await made("/api/reminders?name=x", silence());
   const announced = fresh();
   await student.person.json("POST", "/api/uploads", announced);
   ids.upload = announced.id;

@@ -245,3 +245,34 @@ export function heardThenYours(
     yoursFromSec: at,
   };
 }
+
+/** Silence between two spoken reminders, and before the play-along, seconds. */
+const AFTER_WORDS_SEC = 0.6;
+
+/**
+ * A play-along that begins with words: everything moves back by their length.
+ * @param seconds  length of each reminder, in the order they are said
+ * @returns the plan, and the second at which each reminder begins
+ */
+export function afterWords(
+  plan: PlayAlong,
+  seconds: readonly number[],
+): { plan: PlayAlong; wordsAtSec: number[] } {
+  const wordsAtSec: number[] = [];
+  let by = 0;
+  for (const length of seconds) {
+    wordsAtSec.push(by);
+    by += length + AFTER_WORDS_SEC;
+  }
+  return {
+    wordsAtSec,
+    plan: {
+      events: plan.events.map((event) => ({ ...event, atSec: event.atSec + by })),
+      startSec: plan.startSec + by,
+      totalSec: plan.totalSec + by,
+      ...(plan.phases
+        ? { phases: plan.phases.map((phase) => ({ ...phase, fromSec: phase.fromSec + by })) }
+        : {}),
+    },
+  };
+}

@@ -246,21 +246,20 @@ export function layOutSlurs(
     };
   }
   const pairs = slurPairs(settings, player);
-  const notes = pairs.flatMap((pair) =>
+  const steps = pairs.map((pair) =>
     pair
       ? [...settings.values.flatMap((value) => row(value, pair)), ...rest(settings.countsOff)]
       : rest(rowLength),
   );
-  const measures = numbered(inBars(notes, "s1", 0));
+  const measures = numbered(inBars(steps.flat(), "s1", null));
   let at = 0;
-  for (const pair of pairs) {
-    const size = pair
-      ? settings.values.reduce((sum, value) => sum + rowNotes(value), 0) + (settings.countsOff > 0 ? 1 : 0)
-      : 1;
-    if (pair?.fingerings)
-      for (let i = 0; i < size; i++) cues.set(`s1n${at + i + 1}`, cueText(pair.fingerings[0]));
-    at += size;
-  }
+  steps.forEach((notes, i) => {
+    const fingering = pairs[i]?.fingerings?.[0];
+    for (const _ of notes) {
+      at++;
+      if (fingering) cues.set(`s1n${at}`, cueText(fingering));
+    }
+  });
   const played = pairs.filter(Boolean).length;
   const way = pairs[0]?.by;
   return {

@@ -1,12 +1,10 @@
-import { createHash } from "node:crypto";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { Line, LineRecording, Media } from "../../data";
 import { database } from "../../server/database";
-import { mediaStore } from "../../server/media-store";
-import { CONTENT_TYPES, sniffSound } from "../../server/sniff";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
+import { keepSound } from "../keep-sound";
 import { lineOpenTo } from "./pencil";
 import type { LineRecordingView, SetBars } from "./schema";
 
@@ -22,27 +20,10 @@ export async function attachRecording(
 ): Promise<{ id: string }> {
   const who = director(actor);
   found(await Line.findOne({ where: { id: lineId, bandId: who.bandId } }), "line");
-  const kind = sniffSound(bytes);
-  if (!kind)
-    throw new ServiceError(
-      "bad-input",
-      "This file is not a sound recording. Choose WAV, FLAC, MP3, Ogg, WebM or M4A.",
-    );
-  const [id, mediaId] = [uuid(), uuid()];
-  const storeKey = `lines/${who.bandId}/${id}.${kind}`;
-  await mediaStore().put(storeKey, bytes);
+  const id = uuid();
+  const keep = await keepSound(who.bandId, `lines/${who.bandId}/${id}`, bytes);
   await database().transaction(async (transaction) => {
-    await Media.create(
-      {
-        id: mediaId,
-        bandId: who.bandId,
-        storeKey,
-        bytes: bytes.length,
-        sha256: createHash("sha256").update(bytes).digest("hex"),
-        contentType: CONTENT_TYPES[kind],
-      },
-      { transaction },
-    );
+    const mediaId = await keep(transaction);
     await LineRecording.create(
       { id, bandId: who.bandId, lineId, mediaId, name: name || "Recording", bars: [] },
       { transaction },

@@ -18,6 +18,7 @@ import { Notation } from "../../ui/Notation";
 import { Count, Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
 import { useReady } from "../../ui/use-ready";
+import { SendHome } from "../shelf/SendHome";
 import { Activities } from "./Activities";
 import { PageSettingsForm } from "./PageSettingsForm";
 import { SystemEditor } from "./SystemEditor";
@@ -275,7 +276,7 @@ export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
         </div>
       )}
       {tab === "give" && (
-        <div className="max-w-md">
+        <div className="grid gap-4 lg:grid-cols-2">
           <GiveForm
             heading="Give it to clap at home"
             groups={groups}
@@ -288,6 +289,15 @@ export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
               </p>
             }
           />
+          <section className="panel flex h-fit flex-col gap-3 p-4">
+            <h2 className="text-xl">A file to send home</h2>
+            <SendHome
+              title={drill.title}
+              bpm={drill.bpm}
+              people={[{ id: "clap", name: "everybody, clapped" }]}
+              partFor={async () => ({ name: "clapped", sound: "clap", score: shown.score })}
+            />
+          </section>
         </div>
       )}
     </div>

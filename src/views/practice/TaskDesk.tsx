@@ -12,6 +12,7 @@ import { noteChoices } from "../../ui/wording";
 import { Activities } from "../counting/Activities";
 import { PencilPanel } from "../pencil/PencilPanel";
 import { RecordingPlayer } from "../pencil/RecordingPlayer";
+import { Difference } from "../shelf/Difference";
 import { FirstAnswer, History, ReviewCard } from "./answers";
 import { useTake } from "./use-take";
 
@@ -146,8 +147,8 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
           {task.lineTitle}
         </h1>
         <p className="text-quiet">
-          {task.instrumentName}, {task.part.key} · goal {task.goalBpm} bpm · {task.timesPerWeek} times this
-          week
+          {task.counting ? "for everybody, clapped and counted" : `${task.instrumentName}, ${task.part.key}`}{" "}
+          · goal {task.goalBpm} bpm · {task.timesPerWeek} times this week
         </p>
         {task.note && <p className="mt-1">{task.note}</p>}
       </div>
@@ -200,6 +201,14 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
           <h2 className="mb-2 text-xl">New notes here</h2>
           <FingeringList notes={task.part.newNotes} />
         </section>
+      )}
+      {ready && !task.catalogued && !task.counting && (
+        <details className="panel p-4">
+          <summary className="cursor-pointer text-xl font-bold">Hear the difference</summary>
+          <div className="mt-3">
+            <Difference score={task.score} bpm={bpm} sound={task.instrumentId} />
+          </div>
+        </details>
       )}
       {ready && task.recordings.length > 0 && (
         <section className="panel flex flex-col gap-3 p-4">

@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
+import type { Score } from "../../core/score";
 import type { LineDetail, PartView, PencilView, ReadinessRow } from "../../services/shelf/schema";
 import { FingeringList } from "../../ui/Fingering";
 import { Notation } from "../../ui/Notation";
@@ -13,6 +14,7 @@ import { ListenPanel } from "./ListenPanel";
 import { PitchLadder } from "./PitchLadder";
 import { Readiness } from "./Readiness";
 import { Recordings } from "./Recordings";
+import { SendHome } from "./SendHome";
 import { SideBySide } from "./SideBySide";
 import { WaysOut } from "./WaysOut";
 
@@ -37,6 +39,7 @@ const TABS = {
   range: "Range and octave",
   bars: "Bars",
   pencil: "Pencil",
+  home: "Send home",
   recordings: "Recordings",
   about: "Book and parts",
 } as const;
@@ -265,6 +268,23 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
                 partId={partId}
                 bpm={line.bpm}
                 setCursor={setCursor}
+              />
+            )}
+            {tab === "home" && (
+              <SendHome
+                title={`${line.number ? `No. ${line.number} ` : ""}${line.title}`}
+                bpm={line.bpm}
+                people={instruments}
+                partFor={async (id) => ({
+                  name: instruments.find((each) => each.id === id)!.name,
+                  sound: id,
+                  score: (
+                    await call<{ score: Score }>(
+                      "GET",
+                      `/api/lines/${line.id}/score?instrument=${id}&stage=${stage}${partId ? `&part=${partId}` : ""}`,
+                    )
+                  ).score,
+                })}
               />
             )}
             {tab === "side" && (

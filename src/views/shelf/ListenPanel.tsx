@@ -17,6 +17,7 @@ import {
 import { type Score, timeline, vocabularyOf } from "../../core/score";
 import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
+import { Difference } from "./Difference";
 
 const WAYS = {
   plain: "as written",
@@ -283,6 +284,12 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
         </output>
       </div>
       {note && <output className="text-quiet">{note}</output>}
+      <details>
+        <summary className="cursor-pointer font-bold">Hear the difference: which one is right?</summary>
+        <div className="mt-3">
+          <Difference score={score} bpm={bpm} sound={sound === "own" ? instrumentId : "concert"} />
+        </div>
+      </details>
     </div>
   );
 }

@@ -17,6 +17,7 @@ import { Notation } from "../../ui/Notation";
 import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
 import { STAGE_NAMES } from "../../ui/wording";
+import { onePerInstrument } from "./kinds";
 
 interface Props {
   block: Block;
@@ -171,8 +172,4 @@ function Demands({ demands }: { demands: BlockDemand[] }) {
       </ul>
     </details>
   );
-}
-
-function onePerInstrument(kinds: PlayerKind[]): PlayerKind[] {
-  return [...new Map(kinds.map((kind) => [kind.instrument.id, kind])).values()];
 }

@@ -5,6 +5,7 @@ import {
   type Block,
   blockDemands,
   blockTitle,
+  buildBlock,
   type Clock,
   clockOf,
   clockText,
@@ -15,6 +16,7 @@ import {
   type PlayerKind,
   restBalance,
   routinePlan,
+  temposOf,
   usualBlock,
   WarmUpError,
 } from "../../core/warmup";
@@ -23,9 +25,11 @@ import { GiveForm } from "../../ui/GiveForm";
 import { Count, Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
 import { useReady } from "../../ui/use-ready";
+import { SendHome } from "../shelf/SendHome";
 import { BlockList } from "./BlockList";
 import { BlockPreview } from "./BlockPreview";
 import { BlockSettings } from "./BlockSettings";
+import { onePerInstrument } from "./kinds";
 import { useRoutine } from "./use-routine";
 import { Versions } from "./Versions";
 
@@ -338,13 +342,7 @@ export function RoutineDesk({ routine: opened, seats, groups }: Props) {
                 key={block.id}
                 heading={`Give ${blockTitle(block)} as homework`}
                 groups={groups}
-                bpm={
-                  block.tempo.kind === "fixed"
-                    ? block.tempo.bpm
-                    : block.tempo.kind === "ladder"
-                      ? block.tempo.bpms.at(-1)!
-                      : now.pieceBpm
-                }
+                bpm={temposOf(block.tempo, now.pieceBpm).at(-1)!}
                 path={`/api/routines/${opened.id}/given`}
                 extra={{ blockId: block.id }}
                 note={
@@ -358,6 +356,30 @@ export function RoutineDesk({ routine: opened, seats, groups }: Props) {
             )}
             {!problem && (
               <BlockPreview block={block} kinds={kinds} pieceBpm={now.pieceBpm} demands={demandsOf(block)} />
+            )}
+            {!problem && kinds.length > 0 && (
+              <details className="panel p-4">
+                <summary className="cursor-pointer font-bold">Files to send home</summary>
+                <div className="mt-3">
+                  <SendHome
+                    key={block.id}
+                    title={blockTitle(block)}
+                    bpm={temposOf(block.tempo, now.pieceBpm).at(-1)!}
+                    people={onePerInstrument(kinds).map(({ instrument }) => ({
+                      id: instrument.id,
+                      name: instrument.name,
+                    }))}
+                    partFor={async (id) => {
+                      const kind = kinds.find((each) => each.instrument.id === id)!;
+                      return {
+                        name: kind.instrument.name,
+                        sound: id,
+                        score: buildBlock(block, now.pieceBpm)(kind).score,
+                      };
+                    }}
+                  />
+                </div>
+              </details>
             )}
           </div>
         )}

@@ -1,0 +1,100 @@
+import { useEffect, useState } from "react";
+import { FAULT_NAMES, type Fault, faultsFor, playAlong, withFault } from "../../core/playalong";
+import { type Score, timeline } from "../../core/score";
+import { Pick } from "../../ui/Pick";
+import { usePlayAlong } from "../../ui/use-play-along";
+
+interface Props {
+  score: Score;
+  bpm: number;
+  /** What plays it: an instrument's id, or "concert". */
+  sound: string;
+}
+
+/** The same line twice, once right and once with one fault: which is which? */
+export function Difference({ score, bpm, sound }: Props) {
+  const line = timeline(score, { bpm });
+  const faults = faultsFor(line);
+  const [fault, setFault] = useState<Fault>(faults[0] ?? "clipped-notes");
+  const [rightIs, setRightIs] = useState<"A" | "B">("A");
+  const [answer, setAnswer] = useState<"A" | "B" | null>(null);
+  const [problem, setProblem] = useState("");
+  const { moment, note, start, stop } = usePlayAlong();
+  const [playing, setPlaying] = useState<"A" | "B" | null>(null);
+  const shuffle = () => {
+    setRightIs(Math.random() < 0.5 ? "A" : "B");
+    setAnswer(null);
+  };
+  // Which one is right is drawn in the browser: the server's page shows neither.
+  useEffect(() => setRightIs(Math.random() < 0.5 ? "A" : "B"), []);
+  const play = (which: "A" | "B") => {
+    const plan = playAlong(line);
+    setPlaying(which);
+    start(which === rightIs ? plan : withFault(plan, line, fault), {
+      count: true,
+      click: true,
+      reference: true,
+      sound,
+    }).catch(() => setProblem("This browser cannot play sound right now. Reload the page and try again."));
+  };
+  return (
+    <div className="flex flex-col gap-3">
+      <div className="flex flex-wrap items-end gap-3">
+        <Pick
+          label="In one of them"
+          value={fault}
+          options={
+            Object.fromEntries(faults.map((each) => [each, FAULT_NAMES[each]])) as Partial<
+              Record<Fault, string>
+            >
+          }
+          choose={(chosen) => {
+            stop();
+            setFault(chosen);
+            shuffle();
+          }}
+        />
+        {(["A", "B"] as const).map((which) => (
+          <button
+            key={which}
+            type="button"
+            className="btn h-11 border-base-300 bg-base-100"
+            onClick={() => (moment && playing === which ? stop() : play(which))}
+          >
+            {moment && playing === which ? `Stop ${which}` : `Hear ${which}`}
+          </button>
+        ))}
+      </div>
+      <fieldset className="flex flex-wrap items-center gap-2">
+        <legend className="float-left mr-3">Which one is right?</legend>
+        {(["A", "B"] as const).map((which) => (
+          <button
+            key={which}
+            type="button"
+            className="btn h-11 border-base-300 bg-base-100"
+            aria-pressed={answer === which}
+            onClick={() => setAnswer(which)}
+          >
+            {which} is right
+          </button>
+        ))}
+        <button type="button" className="btn btn-ghost h-11" onClick={shuffle}>
+          Once more, mixed again
+        </button>
+      </fieldset>
+      {answer && (
+        <output className={answer === rightIs ? "font-bold text-done" : "text-felt"}>
+          {answer === rightIs
+            ? `Yes. In ${rightIs === "A" ? "B" : "A"} ${FAULT_NAMES[fault]}.`
+            : `No: in ${answer} ${FAULT_NAMES[fault]}. Hear both again.`}
+        </output>
+      )}
+      {note && <output className="text-sm text-quiet">{note}</output>}
+      {problem && (
+        <p role="alert" className="text-felt">
+          {problem}
+        </p>
+      )}
+    </div>
+  );
+}
