@@ -1,27 +1,34 @@
 // Runs on the audio thread: hands the microphone's samples over in blocks of about a tenth of a second, with the frame of
-// the audio clock at which each begins.
+// the audio clock at which each begins. The browser leaves frames out while a microphone starts or stalls: they are silence
+// here, or everything after them would come too early.
 class Capture extends AudioWorkletProcessor {
   constructor() {
     super();
     this.block = new Float32Array(4096);
     this.filled = 0;
     this.from = 0;
+    this.next = null;
   }
 
   process([channels]) {
     if (!channels || channels.length === 0) return true;
+    for (let frame = this.next ?? currentFrame; frame < currentFrame; frame++) this.keep(0, frame);
     const frames = channels[0].length;
     for (let i = 0; i < frames; i++) {
-      if (this.filled === 0) this.from = currentFrame + i;
       let sum = 0;
       for (const channel of channels) sum += channel[i];
-      this.block[this.filled++] = sum / channels.length;
-      if (this.filled === this.block.length) {
-        this.port.postMessage({ block: this.block.slice(), from: this.from });
-        this.filled = 0;
-      }
+      this.keep(sum / channels.length, currentFrame + i);
     }
+    this.next = currentFrame + frames;
     return true;
+  }
+
+  keep(sample, frame) {
+    if (this.filled === 0) this.from = frame;
+    this.block[this.filled++] = sample;
+    if (this.filled < this.block.length) return;
+    this.port.postMessage({ block: this.block.slice(), from: this.from });
+    this.filled = 0;
   }
 }
 

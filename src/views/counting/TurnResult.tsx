@@ -53,7 +53,7 @@ export function TurnResult({
           />
         ))}
       </div>
-      <p className="text-sm text-quiet" data-testid="against">
+      <p className="text-sm text-quiet" data-testid="against" data-behind-ms={against?.behindMs}>
         {tempoBpm !== null && `Your own beat: ${Math.round(tempoBpm)} bpm, the click ${bpm}. `}
         {against && beatSentence(against.behindMs, against.driftMs)}{" "}
         {compensatedMs === null
