@@ -3,6 +3,7 @@ import { benchAssessment } from "./assessment";
 import { benchHearing } from "./hearing";
 import { benchListening, benchStatus } from "./listening";
 import { benchBigShelf, benchIslands, benchPages } from "./pages";
+import { benchPreparation } from "./preparation";
 import { benchRhythm } from "./rhythm";
 import { benchEngraving, benchShelf } from "./shelf";
 import { benchNoLine, benchReference } from "./status";
@@ -17,6 +18,7 @@ for (const row of [
   ...benchAssessment(),
   ...benchShelf(),
   ...(await benchEngraving()),
+  ...(await benchPreparation()),
   ...benchListening(),
   ...benchStatus(),
   ...(await benchHearing()),

@@ -67,9 +67,9 @@ test("a routine is built from a template, reordered by keys, fitted, undone, sav
   // Dragging has keys too: lift, one down, drop.
   await desk.getByRole("button", { name: /^Move Breathing/ }).focus();
   await desk.keyboard.press("Space");
-  await expect(desk.getByText(/Picked up draggable item/)).toBeAttached();
+  await expect(desk.getByText(/moved over droppable area b1/)).toBeAttached();
   await desk.keyboard.press("ArrowDown");
-  await expect(desk.getByText(/was moved over/)).toBeAttached();
+  await expect(desk.getByText(/moved over droppable area b2/)).toBeAttached();
   await desk.keyboard.press("Space");
   await expect(rows.nth(1)).toContainText("Breathing");
   await desk.getByRole("button", { name: "Undo" }).click();
@@ -387,7 +387,7 @@ test("a line goes home as files, and is heard right and wrong", async () => {
   expect(loud(at + 1000, at + 9000)).toBeGreaterThan(0.05);
 
   await desk.getByRole("combobox", { name: "File" }).selectOption("mp3");
-  await desk.getByLabel("Trumpet").uncheck();
+  await desk.getByRole("checkbox", { name: "Trumpet" }).uncheck();
   const [mp3] = await Promise.all([
     desk.waitForEvent("download"),
     desk.getByRole("button", { name: "Make the file" }).click(),

@@ -71,9 +71,9 @@ function fillsBar(event: ScoreEvent, measure: Measure): boolean {
 }
 
 function nextFrame(measures: readonly Measure[], place: number): Frame {
-  const taken = new Set(measures.map((measure) => measure.id));
+  const taken = (id: string) => measures.some((measure) => measure.id === id);
   let id = `m${place + 1}`;
-  for (let copy = 2; taken.has(id); copy++) id = `m${place + 1}-${copy}`;
+  for (let copy = 2; taken(id); copy++) id = `m${place + 1}-${copy}`;
   const pickup = measures[0]?.number === "0" ? 0 : 1;
   return { id, number: String(place + pickup) };
 }

@@ -8,7 +8,7 @@ import { chromaticPlan, descentPlan } from "./chromatic";
 import { longTonePlan, rangeSteps } from "./held";
 import { halfStepPlan, scalePlan } from "./scales";
 import { type Laid, layPlan, type Plan, type PlayerKind, withCues } from "./segment";
-import { layOutSlurs } from "./slurs";
+import { laySlurs } from "./slurs";
 
 /** A block as one kind of player reads it. */
 export interface BlockPart {
@@ -37,8 +37,11 @@ export function buildBlock(block: Block, pieceBpm = 80): (player: PlayerKind) =>
   checkBlock(block);
   const lay = layerOf(block);
   const [bpm] = temposOf(block.tempo, pieceBpm);
+  // The same for everybody: counted once.
+  let counts: number | undefined;
   return (player) => {
     const { measures, clef, soundsBy, cutShort, cues } = lay(player);
+    counts ??= countsOf(measures, () => true);
     const cued = block.cues ? withCues(measures, player, cues) : measures;
     const tempo = { beatQuarters: "1", bpm: bpm! };
     const part: Part = {
@@ -51,7 +54,7 @@ export function buildBlock(block: Block, pieceBpm = 80): (player: PlayerKind) =>
     };
     return {
       score: { title: blockTitle(block), purpose: { kind: "warm-up", family: block.family }, parts: [part] },
-      counts: countsOf(measures, () => true),
+      counts,
       playingCounts: countsOf(measures, (event) => event.kind === "note"),
       cutShort,
     };
@@ -88,7 +91,7 @@ function layerOf(block: Block): Layer {
     case "range-steps":
       return (player) => rangeSteps(block, player);
     case "slurs":
-      return (player) => layOutSlurs(block, player);
+      return laySlurs(block);
     case "long-tones": {
       const [brass, others] = [true, false].map((lips) => layPlan(longTonePlan(block, lips)));
       return (player) => (isBrass(player) ? brass! : others!)(player);

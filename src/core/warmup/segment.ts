@@ -294,7 +294,8 @@ function restOutside(measures: readonly Measure[], limits: [number, number]): Me
   });
 }
 
-function restInstead({ id, duration, type, dots, tuplet }: ScoreEvent): ScoreEvent {
+/** A rest as long as a note that is not played. */
+export function restInstead({ id, duration, type, dots, tuplet }: ScoreEvent): ScoreEvent {
   return { id, kind: "rest", duration, type, dots, ...(tuplet ? { tuplet } : {}) };
 }
 

@@ -13,10 +13,10 @@ import {
   transposePitch,
   type ValveFingering,
 } from "../music";
-import { fractionToNumber } from "../score";
+import { fractionToNumber, type Measure, type ScoreEvent } from "../score";
 import type { Families, Value } from "./block";
-import { asStrokes, note, type Plain, quartersOf, repeatNotes, rest, slurred } from "./notes";
-import { cueText, inBars, type Laid, numbered, type PlayerKind } from "./segment";
+import { asStrokes, note, quartersOf, repeatNotes, rest, slurred } from "./notes";
+import { cueText, inBars, type Laid, numbered, type PlayerKind, restInstead, restsOnly } from "./segment";
 
 type SlurSettings = Families["slurs"];
 
@@ -224,41 +224,63 @@ const WAY_WORDS: Record<SlurPair["by"], string> = {
   fingers: "even fingers, one breath",
 };
 
-/** The slurs of one kind of player: whole, half, quarter notes on each pair, then a rest. */
-export function layOutSlurs(
+/** Where a head of the prepared bars belongs: its step, and whether it is the pair's second note. */
+type Place = { step: number; second: boolean };
+
+/**
+ * Prepares whole, half and quarter notes on each pair, then a rest, and gives each kind of player its own pairs in them.
+ * The bars are laid once: from player to player only pitches differ, and steps that rest.
+ */
+export function laySlurs(
   settings: SlurSettings,
-  player: PlayerKind,
-): Laid & { cues: ReadonlyMap<string, string> } {
-  const { instrument } = player;
-  const cues = new Map<string, string>();
-  const rowLength = settings.values.length * ROW_COUNTS + settings.countsOff;
-  if (!stageRange(instrument, player.stage)) {
-    const step = [
-      ...settings.values.flatMap((value) => repeatNotes([{ duration: quartersOf(value) }], rowNotes(value))),
-      ...rest(settings.countsOff),
-    ];
-    return {
-      measures: numbered(inBars(asStrokes(repeatNotes(step, settings.steps)), "s1", null)),
-      clef: "percussion",
-      soundsBy: { letters: 0, semitones: 0 },
-      cutShort: null,
-      cues,
-    };
-  }
-  const pairs = slurPairs(settings, player);
-  const steps = pairs.map((pair) =>
-    pair
-      ? [...settings.values.flatMap((value) => row(value, pair)), ...rest(settings.countsOff)]
-      : rest(rowLength),
+): (player: PlayerKind) => Laid & { cues: ReadonlyMap<string, string> } {
+  const anyPitch = parsePitch("C4");
+  const step = [
+    ...settings.values.flatMap((value) =>
+      slurred(Array.from({ length: rowNotes(value) }, () => note(anyPitch, quartersOf(value)))),
+    ),
+    ...rest(settings.countsOff),
+  ];
+  const notes = repeatNotes(step, settings.steps);
+  const bars = numbered(inBars(notes, "s1", null));
+  const strokes = numbered(inBars(asStrokes(notes), "s1", null));
+  const heads = settings.values.flatMap((value) =>
+    Array.from({ length: rowNotes(value) }, (_, i) => i % 2 === 1),
   );
-  const measures = numbered(inBars(steps.flat(), "s1", null));
-  let at = 0;
-  steps.forEach((notes, i) => {
-    const fingering = pairs[i]?.fingerings?.[0];
-    for (const _ of notes) {
-      at++;
-      if (fingering) cues.set(`s1n${at}`, cueText(fingering));
-    }
+  const places = new Map<string, Place>();
+  for (let at = 0; at < settings.steps; at++)
+    for (const [i, second] of heads.entries())
+      places.set(`s1n${at * step.length + i + 1}`, { step: at, second });
+  return (player) =>
+    stageRange(player.instrument, player.stage)
+      ? pairsIn(bars, places, slurPairs(settings, player), player)
+      : {
+          measures: strokes,
+          clef: "percussion",
+          soundsBy: { letters: 0, semitones: 0 },
+          cutShort: null,
+          cues: new Map(),
+        };
+}
+
+function pairsIn(
+  bars: readonly Measure[],
+  places: ReadonlyMap<string, Place>,
+  pairs: readonly (SlurPair | null)[],
+  { instrument }: PlayerKind,
+): Laid & { cues: ReadonlyMap<string, string> } {
+  const cues = new Map<string, string>();
+  const own = (event: ScoreEvent): ScoreEvent => {
+    const place = places.get(event.id);
+    if (!place) return event;
+    const pair = pairs[place.step];
+    if (!pair) return restInstead(event);
+    if (pair.fingerings) cues.set(event.id, cueText(pair.fingerings[0]));
+    return { ...event, pitch: place.second ? pair.second : pair.first };
+  };
+  const measures = bars.map((bar) => {
+    const events = bar.events.map(own);
+    return events.every((event) => event.kind === "rest") ? restsOnly(bar) : { ...bar, events };
   });
   const played = pairs.filter(Boolean).length;
   const way = pairs[0]?.by;
@@ -278,11 +300,4 @@ export function layOutSlurs(
 
 function rowNotes(value: Value): number {
   return ROW_COUNTS / fractionToNumber(quartersOf(value));
-}
-
-/** Eight counts in one value, first and second note in turn under one slur. */
-function row(value: Value, { first, second }: SlurPair): Plain[] {
-  return slurred(
-    Array.from({ length: rowNotes(value) }, (_, i) => note(i % 2 === 0 ? first : second, quartersOf(value))),
-  );
 }
