@@ -29,25 +29,41 @@ export async function benchPreparation(): Promise<Row[]> {
   const render = times(3, () => renderPlan(plan, { mix, bank, sampleRate: RATE }));
   const realTime = (ms: number) => (60_000 * minutes) / ms;
   return [
-    row("generate the routine of the widening stage for 30 players (aim 100 ms)", times(RUNS, () => {
-      for (const block of routine.blocks) {
-        const build = buildBlock(block, routine.pieceBpm);
-        for (const player of PLAYERS) build(player);
-      }
-    }), kernel),
-    row("fit that routine into five minutes, with the clock after each step", times(RUNS, () => {
-      fitToBudget({ ...routine, budgetSec: 300 });
-    }), kernel),
-    row("walk all 32,768 bars of 4/4 on the sixteenth grid without rests", times(RUNS, () => {
-      let count = 0;
-      for (const _ of formsOf({ metre: { beats: 4, beatType: 4 }, slotsPerBeat: 4, rests: false })) count++;
-      if (count !== 32768) throw new Error(`${count} bars`);
-    }), kernel),
-    row("walk all 3,524,577 of them with rests, none kept", times(1, () => {
-      let count = 0;
-      for (const _ of formsOf({ metre: { beats: 4, beatType: 4 }, slotsPerBeat: 4, rests: true })) count++;
-      if (count !== 3_524_577) throw new Error(`${count} bars`);
-    }), kernel),
+    row(
+      "generate the routine of the widening stage for 30 players (aim 100 ms)",
+      times(RUNS, () => {
+        for (const block of routine.blocks) {
+          const build = buildBlock(block, routine.pieceBpm);
+          for (const player of PLAYERS) build(player);
+        }
+      }),
+      kernel,
+    ),
+    row(
+      "fit that routine into five minutes, with the clock after each step",
+      times(RUNS, () => {
+        fitToBudget({ ...routine, budgetSec: 300 });
+      }),
+      kernel,
+    ),
+    row(
+      "walk all 32,768 bars of 4/4 on the sixteenth grid without rests",
+      times(RUNS, () => {
+        let count = 0;
+        for (const _ of formsOf({ metre: { beats: 4, beatType: 4 }, slotsPerBeat: 4, rests: false })) count++;
+        if (count !== 32768) throw new Error(`${count} bars`);
+      }),
+      kernel,
+    ),
+    row(
+      "walk all 3,524,577 of them with rests, none kept",
+      times(1, () => {
+        let count = 0;
+        for (const _ of formsOf({ metre: { beats: 4, beatType: 4 }, slotsPerBeat: 4, rests: true })) count++;
+        if (count !== 3_524_577) throw new Error(`${count} bars`);
+      }),
+      kernel,
+    ),
     [
       `render ${minutes.toFixed(1)} minutes of play-along at 44.1 kHz (aim 50 x real time)`,
       `${Math.round(realTime(median(render)))} x real time`,
