@@ -96,6 +96,72 @@ describe("every family for every instrument", () => {
   });
 });
 
+describe("every pitched instrument", () => {
+  /**
+   * Written names of concert B♭ and F, and the signature of concert B♭ major, worked out by hand from how far each
+   * instrument sounds from what it reads (a second, sixth, third, fifth) and the circle of fifths: each fifth is one sign.
+   */
+  const AS_WRITTEN: [bFlat: string, f: string, fifths: number] = ["Bb", "F", -2];
+  const IN_B_FLAT: typeof AS_WRITTEN = ["C", "G", 0];
+  const IN_E_FLAT: typeof AS_WRITTEN = ["G", "D", 1];
+  const TABLE: Record<string, typeof AS_WRITTEN> = {
+    piccolo: AS_WRITTEN,
+    flute: AS_WRITTEN,
+    oboe: AS_WRITTEN,
+    bassoon: AS_WRITTEN,
+    "clarinet-eb": IN_E_FLAT,
+    clarinet: IN_B_FLAT,
+    "clarinet-alto": IN_E_FLAT,
+    "clarinet-bass": IN_B_FLAT,
+    "sax-soprano": IN_B_FLAT,
+    "sax-alto": IN_E_FLAT,
+    "sax-tenor": IN_B_FLAT,
+    "sax-bari": IN_E_FLAT,
+    trumpet: IN_B_FLAT,
+    flugelhorn: IN_B_FLAT,
+    horn: ["F", "C", -1],
+    trombone: AS_WRITTEN,
+    euphonium: AS_WRITTEN,
+    "euphonium-treble": IN_B_FLAT,
+    tuba: AS_WRITTEN,
+    "string-bass": AS_WRITTEN,
+    "bass-guitar": AS_WRITTEN,
+    bells: AS_WRITTEN,
+    xylophone: AS_WRITTEN,
+    vibraphone: AS_WRITTEN,
+    marimba: AS_WRITTEN,
+    timpani: AS_WRITTEN,
+  };
+  const letters = (notes: string) => notes.replaceAll(/-?\d/g, "");
+
+  it("has a row", () => {
+    expect(Object.keys(TABLE).sort()).toEqual(
+      INSTRUMENTS.filter((instrument) => instrument.ranges)
+        .map((instrument) => instrument.id)
+        .sort(),
+    );
+  });
+
+  it.each(Object.entries(TABLE))("reads its own names in each family (%s)", (id, [bFlat, f, fifths]) => {
+    const first = (family: Family, changes: object = {}) =>
+      letters(notesOf(family, changes as never, id))
+        .split(" ")
+        .filter((name) => name !== "");
+    expect(first("long-tones", { degrees: [1] })).toEqual([bFlat]);
+    expect(first("long-tones", { degrees: [5] })).toEqual([f]);
+    expect(new Set(first("articulation"))).toEqual(new Set([f]));
+    expect(new Set(first("tonguing"))).toEqual(new Set([f]));
+    expect(first("chromatic-descent", { steps: 7 }).slice(-3)).toEqual([f, bFlat, f]);
+    expect(first("half-step-cycle", { steps: 1 })).toEqual([bFlat, f, bFlat]);
+    expect(first("scales", { pattern: "1-5-1", countsOff: 0 })).toEqual([bFlat, f, bFlat]);
+    expect(first("scales", { pattern: "five-note", countsOff: 0 })[0]).toBe(bFlat);
+    expect(first("chromatic-scale", { from: "Bb" })[0]).toBe(bFlat);
+    expect(first("chorale", { voices: "unison" }).at(-1)).toBe(bFlat);
+    const { score } = buildBlock(usualBlock("scales", "b"))(player(id));
+    expect(signatures(score)).toEqual([fifths]);
+  });
+});
+
 describe("scales", () => {
   /**
    * Concert B♭, E♭, A♭ and F major as each instrument writes them. Spellings and signatures: circle of fifths and major-scale

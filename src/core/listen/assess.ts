@@ -14,7 +14,7 @@ import { stillness, tapSegments } from "./taps";
 import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
-export const ENGINE_VERSION = "1.4.0";
+export const ENGINE_VERSION = "1.4.1";
 
 /** A take longer than this is refused, seconds. */
 export const LONGEST_TAKE_SEC = 900;

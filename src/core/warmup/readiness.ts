@@ -10,6 +10,8 @@ export interface BlockDemand {
   /** Written names. */
   newNotes: string[];
   newRhythms: string[];
+  /** Told, but nobody waits for a sign: as for lines. */
+  newSigns: string[];
   cutShort: string | null;
 }
 
@@ -24,6 +26,6 @@ export function blockDemands(block: Block, players: readonly PlayerKind[], piece
     const fresh = newIn(vocabularyOf(score), knownAtStage(player.instrument, player.stage));
     const newNotes = fresh.notes.map((pitch) => pitchName(pitch));
     const ready = newNotes.length === 0 && fresh.rhythms.length === 0 && cutShort === null;
-    return ready ? [] : [{ player, newNotes, newRhythms: fresh.rhythms, cutShort }];
+    return ready ? [] : [{ player, newNotes, newRhythms: fresh.rhythms, newSigns: fresh.signs, cutShort }];
   });
 }

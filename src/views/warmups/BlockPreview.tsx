@@ -128,6 +128,9 @@ export function BlockPreview({ block, kinds, pieceBpm, demands }: Props) {
             svg={shown.part.svg}
             label={`${blockTitle(block)}, part for ${shown.part.instrumentName}`}
             cursorId={moment?.eventId ?? null}
+            brackets={shown.part.snags
+              .filter((snag) => snag.kind !== "accidental" && snag.kind !== "out-of-range")
+              .map(({ fromEventId, toEventId, reason }) => ({ fromEventId, toEventId, label: reason }))}
           />
           {shown.part.newNotes.length > 0 && (
             <div>
@@ -154,7 +157,7 @@ function Demands({ demands }: { demands: BlockDemand[] }) {
         {demands.length === 1 ? "One kind of player is" : `${demands.length} kinds of players are`} not ready
       </summary>
       <ul className="mt-2 flex flex-col gap-1 text-sm">
-        {demands.map(({ player, newNotes, newRhythms, cutShort }) => (
+        {demands.map(({ player, newNotes, newRhythms, newSigns, cutShort }) => (
           <li key={`${player.instrument.id}/${player.stage}/${player.variant}`}>
             <b>
               {player.instrument.name}, {STAGE_NAMES[player.stage]}
@@ -163,6 +166,7 @@ function Demands({ demands }: { demands: BlockDemand[] }) {
             {[
               newNotes.length > 0 ? `new notes ${newNotes.join(", ")}` : "",
               newRhythms.length > 0 ? `new rhythms ${newRhythms.join(", ")}` : "",
+              newSigns.length > 0 ? `new signs ${newSigns.join(", ")}` : "",
               cutShort?.replace(/^[^:]*: /, "") ?? "",
             ]
               .filter(Boolean)
