@@ -141,10 +141,12 @@ function respelled(measures: Measure[], fifths: Segment["fifths"]): Measure[] {
   if (typeof fifths === "number") return measures;
   const pitches = measures.flatMap((measure) => measure.events.flatMap((event) => event.pitch ?? []));
   let at = -1;
+  const start = pitches[0] ? pitchToMidi(pitches[0]) : 0;
   const spell = (pitch: Pitch): Pitch => {
     at++;
     const midi = pitchToMidi(pitch);
-    if (fifths === "as-on-charts") return midiToPitch(midi);
+    // The note a line starts from keeps its usual name in every octave: a scale on B♭ does not begin on A♯.
+    if (fifths === "as-on-charts" || (midi - start) % 12 === 0) return midiToPitch(midi);
     const next = pitches.slice(at + 1).find((each) => pitchToMidi(each) !== midi);
     return spellMidi(midi, next && pitchToMidi(next) > midi ? 1 : 0);
   };
