@@ -24,11 +24,12 @@ export interface Given {
 /** Gives a line to a group: one task for every player and pitched or unpitched instrument that can play it. */
 export async function assign(actor: Actor, input: z.output<typeof Assign>): Promise<Given> {
   const who = director(actor);
+  const group = await groupOf(who, input.groupId);
   const revision = await newestRevision(who.bandId, input.lineId);
   const partId = input.partId || null;
   if (partId !== null && !revision.score.parts.some((part) => part.id === partId))
     throw new ServiceError("not-found", "This line has no such part.");
-  return give(who, input, revision.score, partId, async () => revision.id);
+  return give(who, group, input, revision.score, partId, async () => revision.id);
 }
 
 /**
@@ -43,12 +44,16 @@ export async function assignMade(
   scoreFor: (seats: GroupSeat[]) => Score,
 ): Promise<Given> {
   const who = director(actor);
-  const group = found(await Group.findOne({ where: { id: input.groupId, bandId: who.bandId } }), "group");
+  const group = await groupOf(who, input.groupId);
   const score = scoreFor(seatsFor(false, await groupSeats(group.id)));
-  return give(who, input, score, null, async (transaction) => {
+  return give(who, group, input, score, null, async (transaction) => {
     const made = await storeLine(who.bandId, score, { ...about, fileName: "the bench", transaction });
     return made.revisionId;
   });
+}
+
+async function groupOf({ bandId }: Director, groupId: string): Promise<Group> {
+  return found(await Group.findOne({ where: { id: groupId, bandId } }), "group");
 }
 
 interface GroupSeat {
@@ -71,13 +76,13 @@ function groupSeats(groupId: string): Promise<GroupSeat[]> {
 /** @param revisionOf  the revision to give, stored in the same transaction where it is new */
 async function give(
   who: Director,
+  group: Group,
   input: z.output<typeof GiveOut>,
   score: Score,
   partId: string | null,
   revisionOf: (transaction: Transaction) => Promise<string>,
 ): Promise<Given> {
   const band = found(await Band.findByPk(who.bandId), "band");
-  const group = found(await Group.findOne({ where: { id: input.groupId, bandId: who.bandId } }), "group");
   if (input.dueDate < today(band.timeZone))
     throw new ServiceError("bad-input", "The due date has already passed.", {
       dueDate: "Choose today or a later day.",

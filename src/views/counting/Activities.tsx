@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { heardThenYours, playAlong } from "../../core/playalong";
+import { heardThenYours, type PlayAlong, playAlong } from "../../core/playalong";
 import {
   beatsIn,
   type CountingSystem,
@@ -22,6 +22,7 @@ import { timeline } from "../../core/score";
 import { BeatLights } from "../../ui/BeatLights";
 import { Pick } from "../../ui/Pick";
 import { RhythmStaff } from "../../ui/RhythmStaff";
+import { usePlayAlong } from "../../ui/use-play-along";
 import { useReady } from "../../ui/use-ready";
 import { DeviceDelay } from "./DeviceDelay";
 import { TurnResult } from "./TurnResult";
@@ -221,7 +222,7 @@ const MARK_WORDS: Record<SlotMark, string> = {
 function Dictation(bar: Bar) {
   const { form, bpm, ready } = bar;
   const { line, events, words } = useBar(bar);
-  const { play } = useTurn();
+  const play = usePlayAlong();
   const [cells, setCells] = useState<string[]>(() => Array(form.cells.length).fill("-"));
   const [checked, setChecked] = useState<ReturnType<typeof checkDictation> | null>(null);
   const [tapping, setTapping] = useState<number[] | null>(null);
@@ -352,8 +353,29 @@ function Dictation(bar: Bar) {
   );
 }
 
+/** Plays something with count-off, click and the beat to be seen. */
+function HearIt({ plan, beats, bpm, words }: { plan: PlayAlong; beats: number; bpm: number; words: string }) {
+  const play = usePlayAlong();
+  const running = play.moment !== null;
+  const hear = () => void play.start(plan, { count: true, click: true, reference: true, sound: "clap" });
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      <button
+        type="button"
+        className="btn h-11 border-base-300 bg-base-100"
+        onClick={running ? play.stop : hear}
+      >
+        {running ? "Stop" : words}
+      </button>
+      <BeatLights beats={beats} current={running ? beatAt(play.planSec, bpm, beats) : null} />
+    </div>
+  );
+}
+
 /** Which piece makes the bar full? */
-function Filling({ form, seed }: Bar) {
+function Filling(bar: Bar) {
+  const { form, seed, bpm } = bar;
+  const { line } = useBar(bar);
   const task = useMemo(() => fillTheBar(form, seed), [form, seed]);
   const [chosen, setChosen] = useState<number | null>(null);
   const piece = (cells: string, from: number) => spellPiece(form, cells, from, `p${from}e`);
@@ -402,6 +424,9 @@ function Filling({ form, seed }: Bar) {
               : "Too long: it does not fit into the bar."}
         </output>
       )}
+      {chosen === task.answer && (
+        <HearIt plan={playAlong(line)} beats={beatsIn(form.metre)} bpm={bpm} words="Hear the full bar" />
+      )}
     </div>
   );
 }
@@ -410,7 +435,7 @@ function Filling({ form, seed }: Bar) {
 function Mistake(bar: Bar) {
   const { form, bpm, loops, seed, ready } = bar;
   const { events, words } = useBar(bar);
-  const { play } = useTurn();
+  const play = usePlayAlong();
   const task = useMemo(() => findTheMistake(form, seed), [form, seed]);
   const [chosen, setChosen] = useState<number | null>(null);
   const running = play.moment !== null;
@@ -476,8 +501,19 @@ function Mistake(bar: Bar) {
   );
 }
 
+/** A pickup and the bar after it: the count-off runs up to where it begins. */
+function pickupPlan(form: Form, pickup: string, from: number, bpm: number): PlayAlong {
+  const score = scoreOfForms([form, form], { title: "", bpm, loops: 1 });
+  const [first, second] = score.parts[0].measures;
+  const measures = [
+    { ...first!, implicit: true as const, events: spellPiece(form, pickup, from, "pu") },
+    second!,
+  ];
+  return playAlong(timeline({ ...score, parts: [{ ...score.parts[0], measures }] }, { bpm }));
+}
+
 /** A pickup: on which count does it begin? */
-function Starting({ form, seed }: Bar) {
+function Starting({ form, seed, bpm }: Bar) {
   const task = useMemo(() => startingBeat(form, seed), [form, seed]);
   const [chosen, setChosen] = useState<number | null>(null);
   const from = form.cells.length - task.pickup.length;
@@ -511,6 +547,14 @@ function Starting({ form, seed }: Bar) {
             ? `Yes: the count runs up to it, and you come in on ${task.options[chosen]}.`
             : "Count back from the barline: the pickup and the rest of its bar make one whole bar."}
         </output>
+      )}
+      {chosen === task.answer && (
+        <HearIt
+          plan={pickupPlan(form, task.pickup, from, bpm)}
+          beats={beatsIn(form.metre)}
+          bpm={bpm}
+          words="Hear it counted in"
+        />
       )}
     </div>
   );

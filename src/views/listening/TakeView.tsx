@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
 import { CRITERIA, type TakeDetail } from "../../services/listening/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
+import { Measures } from "../../ui/Measures";
 import { Waveform, type WaveformHandle } from "../../ui/Waveform";
 import { clock, helpfulAdvice, type Spot, spots, takeSentence } from "../../ui/wording";
 import { proposeMarks } from "./propose";
@@ -301,6 +302,7 @@ function TakeHead({ take }: { take: TakeDetail }) {
         </p>
       )}
       {assessment?.byEar && <p className="panel p-3">{takeSentence(assessment, false)}</p>}
+      {assessment && <Measures score={take.score} assessment={assessment} goalBpm={take.goalBpm} />}
       {assessment && assessment.take.status !== "assessed" && (
         <p className="rounded border border-felt bg-base-100 p-3 text-felt">
           {takeSentence(assessment, false)}

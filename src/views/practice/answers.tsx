@@ -1,14 +1,11 @@
 import type { Assessment } from "../../core/listen";
-import { type Family, warmUpMeasures } from "../../core/warmup";
 import type { TakeSummary, TaskDetail } from "../../services/practice/wire";
+import { Measures } from "../../ui/Measures";
 import { helpfulAdvice, spots, takeSentence } from "../../ui/wording";
 
 /** What this device heard, told to the player in a few sentences. */
 export function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDetail }) {
   const told = helpfulAdvice(spots(answer, task.score));
-  const { purpose } = task.score;
-  const measures =
-    purpose?.kind === "warm-up" ? warmUpMeasures(purpose.family as Family, answer, task.goalBpm) : [];
   return (
     <section className="panel p-4" aria-live="polite" data-testid="first-answer">
       <h2 className="text-xl">{takeSentence(answer, true)}</h2>
@@ -17,23 +14,7 @@ export function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDe
           Your own beat: {Math.round(answer.take.tempoBpm)} bpm, goal {task.goalBpm}.
         </p>
       )}
-      {measures.length > 0 && (
-        <dl className="mt-2 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1" data-testid="measures">
-          {measures.map(({ name, value, good }) => (
-            <div key={name} className="contents">
-              <dt className="text-quiet">{name}</dt>
-              <dd
-                className={
-                  good === true ? "font-bold text-done" : good === false ? "font-bold text-felt" : "font-bold"
-                }
-              >
-                {value}
-                {good === true ? " ✓" : ""}
-              </dd>
-            </div>
-          ))}
-        </dl>
-      )}
+      <Measures score={task.score} assessment={answer} goalBpm={task.goalBpm} />
       {told.length > 0 && (
         <ul className="mt-2 flex list-disc flex-col gap-1 pl-5">
           {told.map((sentence) => (

@@ -460,7 +460,7 @@ function TimeBar({
             key={each.id}
             type="button"
             title={`${blockTitle(blocks[i]!)}, ${clockText(each.fromSec)} to ${clockText(each.fromSec + each.seconds)}`}
-            className="absolute top-0 h-full overflow-hidden border-r border-base-100 bg-reed px-1 text-left text-xs"
+            className="absolute top-0 h-full overflow-hidden border-r border-base-100 bg-reed px-1 text-left text-sm"
             style={{ left: share(each.fromSec), width: share(each.seconds) }}
             onClick={() => choose(each.id)}
           >
