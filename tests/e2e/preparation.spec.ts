@@ -76,7 +76,10 @@ test("a routine is built from a template, reordered by keys, fitted, undone, sav
   await expect(rows.nth(0)).toContainText("Breathing");
 
   // An impossible wish gets one sentence and the nearest block.
-  await desk.getByRole("button", { name: /^Long tones/ }).click();
+  await desk
+    .getByTestId("blocks")
+    .getByRole("button", { name: /^Long tones \d/ })
+    .click();
   await desk.getByLabel("Counts on").fill("0");
   await expect(desk.getByRole("alert")).toContainText(
     "0 counts on cannot be played; the nearest that can is 2.",
