@@ -14,8 +14,8 @@ export function usePlayAlong(): {
   stop(): void;
   setMix(mix: Mix): void;
   setSpeed(speed: number): void;
-  /** Second of the plan at the loudspeaker at this very moment; null when nothing plays. */
-  planSecNow(): number | null;
+  /** Second of the plan at the loudspeaker when an event of the page happened; null when nothing plays. */
+  planSecAt(eventTime: number): number | null;
   /** Second of the audio clock at which the plan began; null until it has. */
   begunAt(): number | null;
 } {
@@ -63,7 +63,8 @@ export function usePlayAlong(): {
     stop,
     setMix: (mix) => playing.current?.setMix(mix),
     setSpeed: (speed) => playing.current?.setSpeed(speed),
-    planSecNow: () => playing.current?.planSec() ?? null,
+    planSecAt: (eventTime) =>
+      playing.current ? playing.current.planSec() - Math.max(0, performance.now() - eventTime) / 1000 : null,
     begunAt: () => playing.current?.begunAt() ?? null,
   };
 }

@@ -94,8 +94,6 @@ export interface MixerState {
 interface Timed {
   sec: number;
   track: Track;
-  accent: boolean;
-  kind: PlayAlongEvent["kind"];
   sound: string;
   midi: number;
   holdSec: number;
@@ -257,8 +255,6 @@ function timed(plan: PlayAlong, { mix, band = [], spoken = [] }: MixerSettings):
     ({ atSec, pcm, rate }): Timed => ({
       sec: atSec,
       track: "spoken",
-      accent: false,
-      kind: "cue",
       sound: "",
       midi: 60,
       holdSec: pcm.length / rate,
@@ -274,8 +270,6 @@ function ofEvent(event: PlayAlongEvent, sound: string, notes: Track, gain: numbe
   if (event.kind === "cue" || event.silent) return [];
   const about = {
     sec: event.atSec,
-    accent: event.accent,
-    kind: event.kind,
     slurred: event.slurred ?? false,
     ...(event.waver ? { waver: event.waver } : {}),
   };

@@ -1,5 +1,6 @@
 import type { Assessment } from "../listen";
 import type { Timeline } from "../score";
+import { middleOf } from "./latency";
 
 /** The student's own steady beat against the click. */
 export interface AgainstClick {
@@ -34,6 +35,8 @@ export function againstClick(assessment: Assessment, line: Timeline, startSec: n
   };
 }
 
+const LEAST_TAPS = 4;
+
 /**
  * The delay of a device and its player from a short tapping test: the median distance of taps from the clicks they were
  * meant for. Taps more than half a beat from every click are left out.
@@ -44,16 +47,12 @@ export function tapDelay(
   tapsSec: readonly number[],
 ): { sec: number; spreadSec: number } | null {
   const beat = (clicksSec[1] ?? 1) - (clicksSec[0] ?? 0);
-  const distances = tapsSec
-    .flatMap((tap) => {
-      const nearest = clicksSec.reduce(
-        (best, click) => (Math.abs(tap - click) < Math.abs(tap - best) ? click : best),
-        Number.POSITIVE_INFINITY,
-      );
-      return Math.abs(tap - nearest) < beat / 2 ? [tap - nearest] : [];
-    })
-    .sort((a, b) => a - b);
-  if (distances.length < 4) return null;
-  const at = (share: number) => distances[Math.round(share * (distances.length - 1))]!;
-  return { sec: at(0.5), spreadSec: at(0.75) - at(0.25) };
+  const distances = tapsSec.flatMap((tap) => {
+    const nearest = clicksSec.reduce(
+      (best, click) => (Math.abs(tap - click) < Math.abs(tap - best) ? click : best),
+      Number.POSITIVE_INFINITY,
+    );
+    return Math.abs(tap - nearest) < beat / 2 ? [tap - nearest] : [];
+  });
+  return middleOf(distances, LEAST_TAPS);
 }

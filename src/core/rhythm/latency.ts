@@ -7,6 +7,7 @@ const RISE_DB = 12;
 /** An attack is where the level comes within this of its peak, dB: the contract's meaning of an onset. */
 const AUDIBLE_DB = 20;
 const HOP_SEC = 0.001;
+const LEAST_CLICKS = 3;
 
 /**
  * The way of a sound out of the loudspeaker and back through the microphone: clicks are played at known times and looked for
@@ -20,14 +21,23 @@ export function roundTripOf(
   pcm: Pcm,
   clicksSec: readonly number[],
 ): { sec: number; spreadSec: number } | null {
-  const delays = clicksSec
-    .flatMap((click) => {
+  return middleOf(
+    clicksSec.flatMap((click) => {
       const onset = onsetAfter(pcm, click);
       return onset === null ? [] : [onset - click];
-    })
-    .sort((a, b) => a - b);
-  if (delays.length < 3) return null;
-  const at = (share: number) => delays[Math.round(share * (delays.length - 1))]!;
+    }),
+    LEAST_CLICKS,
+  );
+}
+
+/** Median and spread of the middle half of some delays, seconds; null with fewer than `least`. */
+export function middleOf(
+  delays: readonly number[],
+  least: number,
+): { sec: number; spreadSec: number } | null {
+  if (delays.length < least) return null;
+  const sorted = [...delays].sort((a, b) => a - b);
+  const at = (share: number) => sorted[Math.round(share * (sorted.length - 1))]!;
   return { sec: at(0.5), spreadSec: at(0.75) - at(0.25) };
 }
 

@@ -79,7 +79,7 @@ const DRAWS = 40_000;
  */
 export function makePage(settings: PageSettings): Page {
   check(settings);
-  const all = settings.metres.reduce((sum, metre) => sum + countAll(settings, metre), 0);
+  const all = countFor(settings);
   const random = seededRandom(settings.seed);
   const seen = all <= MOST_LOOKED_AT;
   const found = seen ? everyForm(settings) : drawn(settings, random);
@@ -114,9 +114,9 @@ function countAll({ attacks, rests, slotsPerBeat }: PageSettings, metre: Metre):
   return sum;
 }
 
-/** Forms there are with another number of attacks. */
-function countNear(settings: PageSettings, attacks: [number, number]): number {
-  return settings.metres.reduce((sum, metre) => sum + countAll({ ...settings, attacks }, metre), 0);
+/** Forms on the grid of a page, before ties, dots and grades. */
+function countFor(settings: PageSettings): number {
+  return settings.metres.reduce((sum, metre) => sum + countAll(settings, metre), 0);
 }
 
 function everyForm(settings: PageSettings): Form[] {
@@ -210,7 +210,7 @@ function check(settings: PageSettings): void {
     if (near[0] !== attacks[0] || near[1] !== attacks[1])
       throw new PageError(
         `A bar of ${metres.map((metre) => `${metre.beats}/${metre.beatType}`).join(", ")} on this grid has ${most} places, so there is no form with ${attacks[0] === attacks[1] ? attacks[0] : `${attacks[0]} to ${attacks[1]}`} attacks; the nearest is ${near[0] === near[1] ? near[0] : `${near[0]} to ${near[1]}`}.`,
-        { ...settings, attacks: near, bars: Math.min(bars, countNear(settings, near)) },
+        { ...settings, attacks: near, bars: Math.min(bars, countFor({ ...settings, attacks: near })) },
       );
   }
   if (grades && grades[0] > grades[1])

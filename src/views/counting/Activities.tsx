@@ -25,6 +25,7 @@ import { RhythmStaff } from "../../ui/RhythmStaff";
 import { usePlayAlong } from "../../ui/use-play-along";
 import { useReady } from "../../ui/use-ready";
 import { DeviceDelay } from "./DeviceDelay";
+import { TapField } from "./TapField";
 import { TurnResult } from "./TurnResult";
 import { useTurn, type Way } from "./use-turn";
 
@@ -257,8 +258,8 @@ function Dictation(bar: Bar) {
     setTapping(null);
   };
   const catchTap = (time: number) => {
-    const now = play.planSecNow();
-    if (tapping && now !== null) tapping.push(now - Math.max(0, performance.now() - time) / 1000);
+    const sec = play.planSecAt(time);
+    if (tapping && sec !== null) tapping.push(sec);
   };
   return (
     <div className="flex flex-col gap-3">
@@ -281,21 +282,7 @@ function Dictation(bar: Bar) {
         </button>
         <BeatLights beats={beats} current={running ? beatAt(play.planSec, bpm, beats) : null} />
       </div>
-      {tapping && (
-        <button
-          type="button"
-          className="h-20 w-full rounded border-2 border-dashed border-base-300 bg-base-200"
-          onPointerDown={(event) => catchTap(event.timeStamp)}
-          onKeyDown={(event) => {
-            if (event.code !== "Space" || event.repeat) return;
-            event.preventDefault();
-            catchTap(event.timeStamp);
-          }}
-          ref={(field) => field?.focus()}
-        >
-          After the count, tap the bar here or on the space bar
-        </button>
-      )}
+      {tapping && <TapField words="After the count, tap the bar here or on the space bar" tap={catchTap} />}
       <fieldset className="flex flex-wrap gap-3" aria-label="Where something is struck">
         {Array.from({ length: beats }, (_, beat) => (
           <div key={beat} className="flex gap-1 rounded border border-base-300 p-1">
@@ -354,7 +341,22 @@ function Dictation(bar: Bar) {
 }
 
 /** Plays something with count-off, click and the beat to be seen. */
-function HearIt({ plan, beats, bpm, words }: { plan: PlayAlong; beats: number; bpm: number; words: string }) {
+function HearIt({
+  plan,
+  beats,
+  bpm,
+  words,
+  main = false,
+  ready = true,
+}: {
+  plan: PlayAlong;
+  beats: number;
+  bpm: number;
+  words: string;
+  /** The first thing to do here. */
+  main?: boolean;
+  ready?: boolean;
+}) {
   const play = usePlayAlong();
   const running = play.moment !== null;
   const hear = () => void play.start(plan, { count: true, click: true, reference: true, sound: "clap" });
@@ -362,7 +364,8 @@ function HearIt({ plan, beats, bpm, words }: { plan: PlayAlong; beats: number; b
     <div className="flex flex-wrap items-center gap-3">
       <button
         type="button"
-        className="btn h-11 border-base-300 bg-base-100"
+        className={`btn ${main ? "btn-primary h-12" : "h-11 border-base-300 bg-base-100"}`}
+        disabled={!ready}
         onClick={running ? play.stop : hear}
       >
         {running ? "Stop" : words}
@@ -435,15 +438,10 @@ function Filling(bar: Bar) {
 function Mistake(bar: Bar) {
   const { form, bpm, loops, seed, ready } = bar;
   const { events, words } = useBar(bar);
-  const play = usePlayAlong();
   const task = useMemo(() => findTheMistake(form, seed), [form, seed]);
   const [chosen, setChosen] = useState<number | null>(null);
-  const running = play.moment !== null;
   const beats = beatsIn(form.metre);
-  const hear = () => {
-    const line = timeline(scoreOfForms([task.played], { title: "", bpm, loops }), { bpm });
-    void play.start(playAlong(line), { count: true, click: true, reference: true, sound: "clap" });
-  };
+  const played = timeline(scoreOfForms([task.played], { title: "", bpm, loops }), { bpm });
   return (
     <div className="flex flex-col gap-3">
       <p>What is played differs from what stands here in one beat. Which?</p>
@@ -456,17 +454,7 @@ function Mistake(bar: Bar) {
           {...(words ? { words } : {})}
         />
       </div>
-      <div className="flex flex-wrap items-center gap-3">
-        <button
-          type="button"
-          className="btn btn-primary h-12"
-          disabled={!ready}
-          onClick={running ? play.stop : hear}
-        >
-          {running ? "Stop" : "Hear it"}
-        </button>
-        <BeatLights beats={beats} current={running ? beatAt(play.planSec, bpm, beats) : null} />
-      </div>
+      <HearIt plan={playAlong(played)} beats={beats} bpm={bpm} words="Hear it" main ready={ready} />
       <fieldset className="flex flex-wrap gap-2" aria-label="The beat that differs">
         {Array.from({ length: beats }, (_, beat) => (
           <button

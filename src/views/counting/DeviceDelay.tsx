@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { keepTapDelay, keptLatency, type Latency, measureRoundTrip, TAP_TEST } from "../../client/latency";
 import { usePlayAlong } from "../../ui/use-play-along";
+import { TapField } from "./TapField";
 import type { Way } from "./use-turn";
 
 /** The delay of this device, measured once and taken off: by clicks through the air for claps, by a tapping test for taps. */
@@ -38,8 +39,8 @@ export function DeviceDelay({ way }: { way: Way }) {
     );
   };
   const catchTap = (time: number) => {
-    const now = play.planSecNow();
-    if (taps && now !== null) taps.push(now - Math.max(0, performance.now() - time) / 1000);
+    const sec = play.planSecAt(time);
+    if (taps && sec !== null) taps.push(sec);
   };
   const delay = way === "clap" ? known.roundTripSec : known.tapSec;
   return (
@@ -61,19 +62,7 @@ export function DeviceDelay({ way }: { way: Way }) {
             <span>Loudspeaker on, room quiet, no headphones: the microphone listens to six clicks.</span>
           </>
         ) : taps ? (
-          <button
-            type="button"
-            className="h-20 w-full rounded border-2 border-dashed border-base-300 bg-base-200"
-            onPointerDown={(event) => catchTap(event.timeStamp)}
-            onKeyDown={(event) => {
-              if (event.code !== "Space" || event.repeat) return;
-              event.preventDefault();
-              catchTap(event.timeStamp);
-            }}
-            ref={(field) => field?.focus()}
-          >
-            Tap with every click, here or on the space bar
-          </button>
+          <TapField words="Tap with every click, here or on the space bar" tap={catchTap} />
         ) : (
           <>
             <button type="button" className="btn h-11 border-base-300 bg-base-100" onClick={tapTest}>

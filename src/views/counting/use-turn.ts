@@ -31,9 +31,9 @@ export function useTurn() {
   const turn = useRef<{ tapsSec: number[] } | null>(null);
 
   const tap = (eventTime: number) => {
-    const now = play.planSecNow();
-    if (!turn.current || now === null) return;
-    turn.current.tapsSec.push(now - Math.max(0, performance.now() - eventTime) / 1000);
+    const sec = play.planSecAt(eventTime);
+    if (!turn.current || sec === null) return;
+    turn.current.tapsSec.push(sec);
     setTaps(turn.current.tapsSec.length);
   };
 
@@ -114,5 +114,5 @@ export function useTurn() {
     }
   };
 
-  return { play, answer, problem, taps, tap, begin, clear: () => setAnswer(null) };
+  return { play, answer, problem, taps, tap, begin };
 }

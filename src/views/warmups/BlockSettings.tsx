@@ -53,6 +53,22 @@ export function BlockSettings({ block, change }: Props) {
       choose={(value) => set({ [name]: value })}
     />
   );
+  const concertKey = (fifths: number) => (
+    <Pick
+      label="Concert key"
+      value={String(fifths)}
+      options={Object.fromEntries(KEYS.map((key) => [String(key), keyLabel(key)]))}
+      choose={(value) => set({ fifths: Number(value) })}
+    />
+  );
+  const octaves = (number: 1 | 2) => (
+    <Pick
+      label="Octaves"
+      value={String(number) as "1" | "2"}
+      options={{ "1": "1", "2": "2 where they lie" }}
+      choose={(value) => set({ octaves: Number(value) })}
+    />
+  );
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-end gap-3">{familyFields()}</div>
@@ -94,12 +110,7 @@ export function BlockSettings({ block, change }: Props) {
       case "long-tones":
         return (
           <>
-            <Pick
-              label="Concert key"
-              value={String(block.fifths)}
-              options={Object.fromEntries(KEYS.map((key) => [String(key), keyLabel(key)]))}
-              choose={(value) => set({ fifths: Number(value) })}
-            />
+            {concertKey(block.fifths)}
             <Pick
               label="Notes of the scale"
               value={block.degrees.join("-")}
@@ -191,12 +202,7 @@ export function BlockSettings({ block, change }: Props) {
               choose={(keys) => set({ keys: keys.map(Number) })}
             />
             {pick("pattern", "Pattern", PATTERNS)}
-            <Pick
-              label="Octaves"
-              value={String(block.octaves) as "1" | "2"}
-              options={{ "1": "1", "2": "2 where they lie" }}
-              choose={(value) => set({ octaves: Number(value) })}
-            />
+            {octaves(block.octaves)}
             {pick("rhythm", "Rhythm", {
               half: "halves",
               quarter: "quarters",
@@ -224,12 +230,7 @@ export function BlockSettings({ block, change }: Props) {
         return (
           <>
             {pick("from", "From concert", NOTES)}
-            <Pick
-              label="Octaves"
-              value={String(block.octaves) as "1" | "2"}
-              options={{ "1": "1", "2": "2 where they lie" }}
-              choose={(value) => set({ octaves: Number(value) })}
-            />
+            {octaves(block.octaves)}
             {pick("value", "Notes", VALUES)}
             {pick("direction", "Direction", DIRECTIONS)}
             {pick("tonguing", "Played", TONGUING)}
@@ -238,12 +239,7 @@ export function BlockSettings({ block, change }: Props) {
       case "chorale":
         return (
           <>
-            <Pick
-              label="Concert key"
-              value={String(block.fifths)}
-              options={Object.fromEntries(KEYS.map((key) => [String(key), keyLabel(key)]))}
-              choose={(value) => set({ fifths: Number(value) })}
-            />
+            {concertKey(block.fifths)}
             {pick("voices", "Voices", { harmony: "four voices by balance", unison: "all on the melody" })}
             {count("rounds", "Times")}
           </>
