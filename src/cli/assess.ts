@@ -1,8 +1,8 @@
 import { readFile, stat } from "node:fs/promises";
 import { AudioReadError } from "../core/audio";
-import { type AssessOptions, assess, LONGEST_TAKE_SEC, type Mode } from "../core/listen";
+import { type AssessOptions, assess, type Mode } from "../core/listen";
 import { instrumentNamed } from "../core/music";
-import { readMusicXml, ScoreReadError } from "../core/score";
+import { acceptScore, FASTEST_BPM, readMusicXml, SLOWEST_BPM, ScoreReadError } from "../core/score";
 import { decodeSound } from "../server/decode";
 
 type Refuse = (sentence: string) => never;
@@ -19,12 +19,12 @@ export async function assessCommand(
   if (mode !== undefined && !["melody", "rhythm", "longtone"].includes(mode))
     return refuse("--mode is melody, rhythm or longtone.");
   const bpm = given.tempo === undefined ? undefined : Number(given.tempo);
-  if (bpm !== undefined && !(bpm >= 20 && bpm <= 300)) return refuse("--tempo is a number from 20 to 300.");
+  if (bpm !== undefined && !(bpm >= SLOWEST_BPM && bpm <= FASTEST_BPM))
+    return refuse(`--tempo is a number from ${SLOWEST_BPM} to ${FASTEST_BPM}.`);
   try {
     const { score } = readMusicXml(await readInput(scoreFile, refuse));
+    acceptScore(score);
     const pcm = await decodeSound(await readInput(audioFile, refuse));
-    if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate)
-      return refuse(`${audioFile} is longer than 15 minutes.`);
     const { name, soundsBy } = score.parts[0];
     const instrumentId = instrumentNamed(name, soundsBy.semitones)?.id;
     const settings: AssessOptions = {

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto";
+import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { config } from "./config";
 import { mediaStore } from "./media-store";
@@ -12,24 +13,39 @@ export type EngravingWidth = "narrow" | "medium" | "wide";
 
 /** Raised when the engraver or its settings change, so that older pictures are not shown any more. */
 const LOOK = "2";
+/** The longest score that is accepted takes about 10 s, cold and beside other work. */
+const LONGEST_MS = 30_000;
+const MEMORY_MB = 512;
 
 let pool: ThreadPool<EngraveRequest, string> | undefined;
+/** Pictures under way: who asks for the same one waits for it. */
+const underWay = new Map<string, Promise<string>>();
 
 /**
  * Engraves a part as SVG whose note groups carry the score's event ids. The picture is kept under the hash of its
  * MusicXML and LOOK, so that a part is engraved once.
+ * @param patient  one of many, as in a printed set: single pictures go first
  */
-export async function engrave(musicXml: string, width: EngravingWidth): Promise<string> {
+export async function engrave(musicXml: string, width: EngravingWidth, patient = false): Promise<string> {
   const key = `engraved/${LOOK}/${createHash("sha256").update(musicXml).digest("hex")}-${width}.svg`;
   const store = mediaStore();
   if (await store.has(key)) return Buffer.from(await store.read(key)).toString("utf8");
-  const svg = await engraveOnce(musicXml, width);
-  await store.put(key, Buffer.from(svg));
-  return svg;
+  const started = underWay.get(key);
+  if (started) return started;
+  const picture = engraveOnce(musicXml, width, patient).then(async (svg) => {
+    await store.put(key, Buffer.from(svg));
+    return svg;
+  });
+  underWay.set(key, picture);
+  return picture.finally(() => underWay.delete(key));
 }
 
 /** Engraves without keeping the picture. */
-export function engraveOnce(musicXml: string, width: EngravingWidth): Promise<string> {
-  pool ??= threadPool(join(config().distFolder, "engrave-thread.mjs"), 1);
-  return pool.run({ musicXml, width });
+export function engraveOnce(musicXml: string, width: EngravingWidth, patient = false): Promise<string> {
+  pool ??= threadPool(join(config().distFolder, "engrave-thread.mjs"), {
+    size: Math.max(2, availableParallelism() - 1),
+    longestMs: LONGEST_MS,
+    memoryMb: MEMORY_MB,
+  });
+  return pool.run({ musicXml, width }, patient);
 }

@@ -1,68 +1,122 @@
 import { Worker } from "node:worker_threads";
 
 export interface ThreadPool<Request, Answer> {
-  /** Rejects with the thread's own sentence, or when the thread dies. */
-  run(request: Request): Promise<Answer>;
+  /**
+   * Rejects with the thread's own sentence, with an OverrunError when the request took too long or too much memory, or
+   * when the thread dies.
+   * @param patient  a request that many others of its kind belong to (a printed set): it lets single ones pass and never
+   *   takes the last free thread
+   */
+  run(request: Request, patient?: boolean): Promise<Answer>;
   close(): Promise<void>;
 }
 
+export interface PoolLimits {
+  /** Threads at work at once. */
+  size: number;
+  /** One request's longest time, ms; the thread is ended with it. */
+  longestMs: number;
+  /** Largest JavaScript heap of a thread, MB. */
+  memoryMb: number;
+}
+
+/** A request that was stopped because it needed more time or memory than any honest one does. */
+export class OverrunError extends Error {}
+
 interface Waiting<Request, Answer> {
   request: Request;
+  patient: boolean;
   resolve: (answer: Answer) => void;
   reject: (error: Error) => void;
 }
 
+interface Thread<Request, Answer> {
+  worker: Worker;
+  busy: Waiting<Request, Answer> | null;
+  timer: NodeJS.Timeout | undefined;
+}
+
 /**
- * A fixed number of worker threads that answer one request at a time each. A thread answers with
- * `{answer}` or `{problem}`; one that dies fails its request only and is replaced.
+ * A fixed number of worker threads that answer one request at a time each. A thread answers with `{answer}` or
+ * `{problem}`; one that dies, runs out of memory or does not come to an end fails its request only and is replaced.
  */
-export function threadPool<Request, Answer>(file: string, size: number): ThreadPool<Request, Answer> {
+export function threadPool<Request, Answer>(
+  file: string,
+  { size, longestMs, memoryMb }: PoolLimits,
+): ThreadPool<Request, Answer> {
   const queue: Waiting<Request, Answer>[] = [];
-  const threads: { worker: Worker; busy: Waiting<Request, Answer> | null }[] = [];
+  const threads: Thread<Request, Answer>[] = [];
   let closed = false;
 
   const start = () => {
-    const thread: (typeof threads)[number] = { worker: new Worker(file), busy: null };
-    thread.worker.unref();
-    thread.worker.on("message", (message: { answer?: Answer; problem?: string }) => {
+    const worker = new Worker(file, { resourceLimits: { maxOldGenerationSizeMb: memoryMb } });
+    const thread: Thread<Request, Answer> = { worker, busy: null, timer: undefined };
+    worker.unref();
+    worker.on("message", (message: { answer?: Answer; problem?: string }) => {
       const done = thread.busy;
+      clearTimeout(thread.timer);
       thread.busy = null;
+      worker.unref();
       if (message.problem !== undefined) done?.reject(new Error(message.problem));
       else done?.resolve(message.answer as Answer);
       next();
     });
-    const fail = (error: Error) => {
-      threads.splice(threads.indexOf(thread), 1);
-      thread.busy?.reject(error);
-      thread.busy = null;
-      if (!closed) next();
-    };
-    thread.worker.on("error", fail);
-    thread.worker.on("exit", (code) => {
-      if (threads.includes(thread)) fail(new Error(`A worker thread ended with code ${code}`));
+    worker.on("error", (error) => {
+      const overrun = (error as NodeJS.ErrnoException).code === "ERR_WORKER_OUT_OF_MEMORY";
+      drop(thread, overrun ? new OverrunError("This took more memory than the bench gives to one thing") : error);
     });
+    worker.on("exit", (code) => drop(thread, new Error(`A worker thread ended with code ${code}`)));
     threads.push(thread);
     return thread;
   };
 
+  const drop = (thread: Thread<Request, Answer>, reason: Error) => {
+    const place = threads.indexOf(thread);
+    if (place < 0) return;
+    threads.splice(place, 1);
+    clearTimeout(thread.timer);
+    thread.busy?.reject(reason);
+    thread.busy = null;
+    if (!closed) next();
+  };
+
+  const stop = (thread: Thread<Request, Answer>) => {
+    drop(thread, new OverrunError(`This took longer than the ${longestMs / 1000} s the bench gives to one thing`));
+    void thread.worker.terminate();
+  };
+
+  /** Single requests first; patient ones as long as a thread stays free for what comes next. */
+  const takeNext = (): Waiting<Request, Answer> | undefined => {
+    const single = queue.findIndex((waiting) => !waiting.patient);
+    if (single >= 0) return queue.splice(single, 1)[0];
+    const patientAtWork = threads.filter((thread) => thread.busy?.patient).length;
+    return patientAtWork < Math.max(1, size - 1) ? queue.shift() : undefined;
+  };
+
   const next = () => {
-    if (queue.length === 0) return;
-    const idle = threads.find((thread) => !thread.busy) ?? (threads.length < size ? start() : undefined);
-    if (!idle) return;
-    idle.busy = queue.shift()!;
-    idle.worker.ref();
-    idle.worker.postMessage(idle.busy.request);
+    while (queue.length > 0) {
+      const free = threads.find((thread) => !thread.busy);
+      if (!free && threads.length >= size) return;
+      const request = takeNext();
+      if (!request) return;
+      const thread = free ?? start();
+      thread.busy = request;
+      thread.timer = setTimeout(() => stop(thread), longestMs);
+      thread.worker.ref();
+      thread.worker.postMessage(request.request);
+    }
   };
 
   return {
-    run: (request) =>
+    run: (request, patient = false) =>
       new Promise((resolve, reject) => {
-        queue.push({ request, resolve, reject });
+        queue.push({ request, patient, resolve, reject });
         next();
       }),
     close: async () => {
       closed = true;
-      await Promise.all(threads.map((thread) => thread.worker.terminate()));
+      for (const waiting of queue.splice(0)) waiting.reject(new Error("The bench is stopping"));
+      await Promise.all([...threads].map((thread) => thread.worker.terminate()));
     },
   };
 }

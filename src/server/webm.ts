@@ -29,14 +29,18 @@ const USUAL_PRE_SKIP = 312;
  * Takes the Opus packets out of a WebM file. It only ever goes forward, so that a damaged file ends early and never
  * leads in circles; sizes left open by a recorder that was still running need no special care.
  *
+ * @param mostPackets  reading ends one packet after so many
  * @returns undefined where there is no Opus track
  * Source of the layout: RFC 8794 (EBML), RFC 9559 (Matroska), and the Opus mapping in its section on codecs.
  */
-export function readWebmOpus(bytes: Uint8Array): WebmOpus | undefined {
+export function readWebmOpus(
+  bytes: Uint8Array,
+  mostPackets = Number.POSITIVE_INFINITY,
+): WebmOpus | undefined {
   const tracks: { number: number; codec: string; head?: Uint8Array; channels: number }[] = [];
   const blocks: { track: number; data: Uint8Array }[] = [];
   let at = 0;
-  while (at < bytes.length) {
+  while (at < bytes.length && blocks.length <= mostPackets) {
     const id = readVint(bytes, at, true);
     const size = id && readVint(bytes, at + id.length, false);
     if (!id || !size) break;

@@ -1,6 +1,6 @@
 import { parentPort } from "node:worker_threads";
 import { AudioReadError, peaks } from "../core/audio";
-import { assess, LONGEST_TAKE_SEC } from "../core/listen";
+import { assess } from "../core/listen";
 import { decodeSound } from "../server/decode";
 import { encodeFlac } from "../server/flac";
 import type { AssessAnswer, AssessRequest } from "../services/listening/assessing";
@@ -19,8 +19,6 @@ async function work({ bytes, part, options }: AssessRequest): Promise<AssessAnsw
   try {
     const pcm = await decodeSound(bytes);
     const seconds = pcm.samples.length / pcm.sampleRate;
-    if (seconds > LONGEST_TAKE_SEC)
-      return { readable: false, problem: "This take is longer than 15 minutes; send a shorter one." };
     return {
       readable: true,
       assessment: assess(part, pcm, options),

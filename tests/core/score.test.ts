@@ -24,7 +24,7 @@ const writtenNotes = (score: Score) =>
     measure.events.flatMap((event) => (event.pitch ? [pitchId(event.pitch)] : [])),
   );
 const order = (score: Score, withoutRepeats = false) =>
-  playOutOrder(score.parts[0].measures, withoutRepeats)
+  playOutOrder(score.parts[0].measures, { withoutRepeats })
     .map((played) => played.measureIndex + 1)
     .join(" ");
 

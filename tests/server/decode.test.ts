@@ -1,10 +1,12 @@
-import { readFileSync } from "node:fs";
+import { execFileSync } from "node:child_process";
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
+import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 import { describe, expect, it } from "vitest";
 import { recordTake, steadyHabits } from "../../demo/players";
 import { AudioReadError, type Pcm, peaks, writeWav } from "../../src/core/audio";
-import { decodeSound } from "../../src/server/decode";
+import { decodeSound, sweepDecoding } from "../../src/server/decode";
 import { encodeFlac } from "../../src/server/flac";
 import { line, partFor } from "../support/music";
 
@@ -16,6 +18,46 @@ function farthest(a: Pcm, b: Pcm): number {
   expect(a.samples.length).toBe(b.samples.length);
   return a.samples.reduce((most, value, i) => Math.max(most, Math.abs(value - b.samples[i]!)), 0);
 }
+
+/** Silence as a file of any kind, made by ffmpeg: small, however long it lasts. */
+function silence(seconds: number, rate: number, extension: string): Buffer {
+  const folder = mkdtempSync(join(tmpdir(), "ulu-silence-"));
+  const file = join(folder, `silence.${extension}`);
+  execFileSync("ffmpeg", [
+    ...["-v", "error", "-f", "lavfi", "-i", `anullsrc=r=${rate}:cl=mono`, "-t", String(seconds)],
+    file,
+  ]);
+  const bytes = readFileSync(file);
+  rmSync(folder, { recursive: true });
+  return bytes;
+}
+
+describe("hours in a megabyte", () => {
+  it("of FLAC are given up after fifteen minutes, with little memory", async () => {
+    const twoHours = silence(7200, 44100, "flac");
+    expect(twoHours.length).toBeLessThan(1_500_000);
+    const before = process.memoryUsage().arrayBuffers;
+    await expect(decodeSound(twoHours)).rejects.toThrow("longer than 15 minutes");
+    expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(400e6);
+  });
+
+  it.each(["m4a", "mp3", "ogg", "webm", "wav"])("of %s are given up too, and ten minutes are not", async (kind) => {
+    const rate = kind === "webm" || kind === "ogg" ? 48000 : 8000;
+    await expect(decodeSound(silence(1000, rate, kind))).rejects.toThrow("longer than 15 minutes");
+    const { samples, sampleRate } = await decodeSound(silence(600, rate, kind));
+    expect(samples.length / sampleRate).toBeCloseTo(600, 0);
+  });
+
+  it("leave no temporary files, and what a killed process left is swept", async () => {
+    const left = mkdtempSync(join(tmpdir(), "ulu-decode-"));
+    writeFileSync(join(left, "in"), "half a file");
+    expect(existsSync(left)).toBe(true);
+    await sweepDecoding();
+    expect(existsSync(left)).toBe(true);
+    await sweepDecoding(Date.now() + 2 * 3600_000);
+    expect(existsSync(left)).toBe(false);
+  });
+});
 
 describe("decoding", () => {
   it("gets 16-bit sound back from FLAC bit by bit", async () => {

@@ -5,10 +5,13 @@ export class AudioReadError extends Error {}
 
 /**
  * Reads RIFF/WAVE: 8, 16, 24 or 32-bit integer or 32-bit float PCM, any number of channels (mixed to mono).
+ * @param mostFrames  a longer file is not unfolded: null is answered
  * @throws AudioReadError for anything else or a damaged file
  * Source: Multimedia Programming Interface and Data Specifications 1.0 (IBM, Microsoft, 1991); format tags of RFC 2361.
  */
-export function readWav(bytes: Uint8Array): Pcm {
+export function readWav(bytes: Uint8Array): Pcm;
+export function readWav(bytes: Uint8Array, mostFrames: number): Pcm | null;
+export function readWav(bytes: Uint8Array, mostFrames = Number.POSITIVE_INFINITY): Pcm | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const tag = (at: number) => String.fromCharCode(...bytes.subarray(at, at + 4));
   if (bytes.length < 44 || tag(0) !== "RIFF" || tag(8) !== "WAVE")
@@ -28,10 +31,9 @@ export function readWav(bytes: Uint8Array): Pcm {
     }
     if (tag(at) === "data") {
       if (!format) break;
-      return {
-        samples: readSamples(view, at + 8, Math.min(size, bytes.length - at - 8), format),
-        sampleRate: format.rate,
-      };
+      const held = Math.min(size, bytes.length - at - 8);
+      if (Math.floor(held / (format.bits / 8) / format.channels) > mostFrames) return null;
+      return { samples: readSamples(view, at + 8, held, format), sampleRate: format.rate };
     }
     at += 8 + size + (size % 2);
   }

@@ -107,7 +107,7 @@ export function backwards(line: Timeline, options: PlayAlongOptions = {}): PlayA
   );
 }
 
-/** The whole line at one tempo after another, slowest first as given. @throws RangeError for a tempo outside 20 to 300 */
+/** The whole line at one tempo after another, slowest first as given. @throws RangeError for a tempo outside SLOWEST_BPM to FASTEST_BPM */
 export function tempoLadder(
   score: Score,
   bpms: readonly number[],

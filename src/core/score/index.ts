@@ -1,4 +1,5 @@
 export * from "./abc-read";
+export * from "./accept";
 export * from "./bars";
 export * from "./compare";
 export * from "./derive";
@@ -6,6 +7,7 @@ export * from "./difficulty";
 export * from "./entry";
 export * from "./fraction";
 export * from "./glance";
+export * from "./limits";
 export * from "./midi-read";
 export * from "./midi-write";
 export * from "./model";

@@ -6,10 +6,13 @@ import {
   compareFractions,
   type Fraction,
   fraction,
+  fractionToNumber,
   multiplyFractions,
   subtractFractions,
   sumFractions,
 } from "./fraction";
+import { SCORE_LIMITS } from "./limits";
+import { barQuarters } from "./model";
 import type { ScoreReading } from "./musicxml-read";
 import { shapeOfDuration } from "./shape";
 import { ScoreReadError } from "./xml-tree";
@@ -55,7 +58,7 @@ export function readMidi(bytes: Uint8Array): ScoreReading {
   const tracks = file.tracks.map((track) => notesOf(track, ticks));
   const chosen = tracks.reduce((best, track) => (track.notes.length > best.notes.length ? track : best));
   if (chosen.notes.length === 0) throw new ScoreReadError("there are no notes in this file");
-  const last = Math.max(...chosen.notes.map((note) => note.to));
+  const last = chosen.notes.reduce((latest, note) => Math.max(latest, note.to), 0);
   if (chosen.notes.length > MAX_NOTES || last > MAX_QUARTERS)
     throw new ScoreReadError("this MIDI file is longer than a line of music");
 
@@ -81,7 +84,7 @@ export function readMidi(bytes: Uint8Array): ScoreReading {
   };
   try {
     const measures = layInBars(tokensOf(placed, fifths, chosen.drums), [
-      firstFrame(metas, fifths, chosen.drums),
+      firstFrame(metas, fifths, chosen.drums, last),
     ]);
     const full = measures[0]!.time!;
     const length = sumFractions(measures.at(-1)!.events.map((event) => event.duration));
@@ -228,13 +231,19 @@ function tripletShape(from: Fraction, to: Fraction): Pick<Token, "type" | "dots"
   };
 }
 
-function firstFrame(metas: TimedEvent[], fifths: number, drums: boolean): Frame {
+/** @param last  quarter at which the last note ends */
+function firstFrame(metas: TimedEvent[], fifths: number, drums: boolean, last: number): Frame {
   const metre = metas.find(({ event }) => event.type === "timeSignature")?.event;
   const tempo = metas.find(({ event }) => event.type === "setTempo")?.event;
   const time =
-    metre?.type === "timeSignature" && metre.numerator >= 1 && metre.numerator <= 32
+    metre?.type === "timeSignature"
       ? { beats: metre.numerator, beatType: metre.denominator }
       : { beats: 4, beatType: 4 };
+  if (!(time.beats >= 1 && time.beats <= 32 && [1, 2, 4, 8, 16, 32].includes(time.beatType)))
+    throw new ScoreReadError(`the time signature ${time.beats}/${time.beatType} cannot be used`);
+  const bars = Math.ceil(last / fractionToNumber(barQuarters(time)));
+  if (bars > SCORE_LIMITS.barsAPart)
+    throw new ScoreReadError(`this would be ${bars} bars, more than ${SCORE_LIMITS.barsAPart}`);
   return {
     id: "m1",
     number: "1",

@@ -13,6 +13,7 @@ import {
   type ScoreEvent,
 } from "./model";
 import { OWN_FIELD, type OwnFields } from "./musicxml-write";
+import { SCORE_LIMITS } from "./limits";
 import { half, QUARTERS_OF_TYPE, shapeOfDuration } from "./shape";
 import { child, children, childText, readXml, ScoreReadError, type XmlElement } from "./xml-tree";
 
@@ -23,7 +24,6 @@ export interface ScoreReading {
 }
 
 const MAX_BYTES = 20_000_000;
-const MAX_MEASURES = 2_000;
 
 const TYPES: Record<string, NoteType> = {
   breve: "breve",
@@ -229,7 +229,8 @@ interface Running {
   clef: Clef;
   soundsBy: Part["soundsBy"];
   endingPasses: number[] | undefined;
-  seenIds: Set<string>;
+  /** Ids so far, and how many copies were made of each. */
+  seenIds: Map<string, number>;
   /** Signs that belong to the next note. */
   pending: Pick<ScoreEvent, "dynamic" | "hairpinStart">;
   /** The note before, which a hairpin that ends belongs to. */
@@ -243,15 +244,21 @@ function readPart(part: XmlElement, name: string, notUnderstood: Set<string>): P
     clef: "treble",
     soundsBy: { letters: 0, semitones: 0 },
     endingPasses: undefined,
-    seenIds: new Set(),
+    seenIds: new Map(),
     pending: {},
     lastNote: undefined,
   };
   const sources = children(part, "measure");
-  if (sources.length > MAX_MEASURES)
-    throw new ScoreReadError(`there are more than ${MAX_MEASURES} bars in one part`, part.line);
+  // Checked here too, before work is spent on a file that cannot pass.
+  if (sources.length > SCORE_LIMITS.barsAPart)
+    throw new ScoreReadError(
+      `there are ${sources.length} bars in one part, more than ${SCORE_LIMITS.barsAPart}`,
+      part.line,
+    );
   const measures = sources.map((source, index) => readMeasure(source, index, running, notUnderstood));
+  running.time = { beats: 4, beatType: 4 };
   measures.forEach((measure, index) => {
+    running.time = measure.time ?? running.time;
     checkLength(measure, sources[index]!, index, measures, running);
   });
   return { id: part.attributes.id ?? "P1", name, clef: running.clef, soundsBy: running.soundsBy, measures };
@@ -302,8 +309,11 @@ function readMeasure(
 
 function readAttributes(source: XmlElement, measure: Measure, running: Running, notUnderstood: Set<string>) {
   const divisions = Number(childText(source, "divisions") ?? running.divisions);
-  if (!Number.isInteger(divisions) || divisions < 1)
-    throw new ScoreReadError("divisions must be a whole number above 0", source.line);
+  if (!Number.isInteger(divisions) || divisions < 1 || divisions > SCORE_LIMITS.finestNote)
+    throw new ScoreReadError(
+      `divisions must be a whole number from 1 to ${SCORE_LIMITS.finestNote}`,
+      source.line,
+    );
   running.divisions = divisions;
   const key = child(source, "key");
   if (key) {
@@ -334,11 +344,22 @@ function readAttributes(source: XmlElement, measure: Measure, running: Running, 
   const transpose = child(source, "transpose");
   if (transpose) {
     const octaves = Number(childText(transpose, "octave-change") ?? 0);
+    const semitones = Number(childText(transpose, "chromatic") ?? 0);
+    const letters = childText(transpose, "diatonic");
+    if (![octaves, semitones, Number(letters ?? 0)].every(Number.isInteger))
+      throw new ScoreReadError("a transposition is not given in whole numbers", transpose.line);
     running.soundsBy = {
-      letters: Number(childText(transpose, "diatonic") ?? 0) + 7 * octaves,
-      semitones: Number(childText(transpose, "chromatic") ?? 0) + 12 * octaves,
+      letters: (letters === undefined ? lettersOf(semitones) : Number(letters)) + 7 * octaves,
+      semitones: semitones + 12 * octaves,
     };
   }
+}
+
+/** Letter steps of an interval given in semitones only: a major or minor interval where there is one, a fourth for six. */
+function lettersOf(semitones: number): number {
+  const steps = [0, 1, 1, 2, 2, 3, 3, 4, 5, 5, 6, 6];
+  const size = Math.abs(semitones);
+  return Math.sign(semitones) * (7 * Math.floor(size / 12) + steps[size % 12]!);
 }
 
 function readNote(source: XmlElement, measure: Measure, running: Running, notUnderstood: Set<string>) {
@@ -541,7 +562,7 @@ function readBarline(source: XmlElement, measure: Measure, running: Running) {
 
 /** A bar must fill its metre unless it is a pickup, the bar that completes one, or cut by a repeat. */
 function checkLength(measure: Measure, source: XmlElement, index: number, all: Measure[], running: Running) {
-  const time = all.slice(0, index + 1).reduce((now, each) => each.time ?? now, { beats: 4, beatType: 4 });
+  const { time } = running;
   const length = sumFractions(measure.events.map((event) => event.duration));
   const full = barQuarters(time);
   const order = compareFractions(length, full);
@@ -575,10 +596,13 @@ function checkLength(measure: Measure, source: XmlElement, index: number, all: M
 }
 
 /** XML ids start with a letter and are unique in the file; ids of the file are kept when they are usable. */
-function uniqueId(wanted: string | undefined, otherwise: string, seen: Set<string>): string {
+function uniqueId(wanted: string | undefined, otherwise: string, seen: Map<string, number>): string {
   const usable = wanted && /^[A-Za-z_][\w.-]{0,60}$/.test(wanted) && !seen.has(wanted) ? wanted : otherwise;
+  // Thousands of one wanted id must not be counted through again for each.
+  let copy = seen.get(usable) ?? 0;
   let id = usable;
-  for (let copy = 2; seen.has(id); copy++) id = `${usable}-${copy}`;
-  seen.add(id);
+  while (seen.has(id)) id = `${usable}-${++copy + 1}`;
+  seen.set(usable, copy);
+  seen.set(id, seen.get(id) ?? 0);
   return id;
 }

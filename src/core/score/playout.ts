@@ -6,16 +6,29 @@ export interface PlayedMeasure {
   pass: number;
 }
 
-const MAX_PLAYED = 10_000;
+export interface PlayOutOptions {
+  /** Leaves out repeats (and so all endings but the last), keeping jumps. */
+  withoutRepeats?: boolean | undefined;
+  /** Most measures to play; 10,000 when left out. */
+  longest?: number;
+}
 
 /**
  * The order in which measures are played: repeats with endings, D.C. and D.S. with al Fine or al Coda.
  * After a jump, repeats are not taken again and the last ending is played (common practice, no published source).
  *
- * @param withoutRepeats leaves out repeats (and so all endings but the last), keeping jumps
- * @throws RangeError when the signs never come to an end
+ * @throws RangeError when there are more measures to play than `longest`
+ * @example
+ * // | 1 | 2 :| with a repeat at the end of bar 2 is played 1 2 1 2
+ * playOutOrder([
+ *   { id: "m1", number: "1", events: [] },
+ *   { id: "m2", number: "2", events: [], repeatEnd: { times: 2 } },
+ * ]).map(({ measureIndex }) => measureIndex + 1) // => [1, 2, 1, 2]
  */
-export function playOutOrder(measures: readonly Measure[], withoutRepeats = false): PlayedMeasure[] {
+export function playOutOrder(
+  measures: readonly Measure[],
+  { withoutRepeats = false, longest = 10_000 }: PlayOutOptions = {},
+): PlayedMeasure[] {
   const order: PlayedMeasure[] = [];
   const played = new Map<number, number>();
   let repeatFrom = 0;
@@ -36,7 +49,8 @@ export function playOutOrder(measures: readonly Measure[], withoutRepeats = fals
     const pass = (played.get(index) ?? 0) + 1;
     played.set(index, pass);
     order.push({ measureIndex: index, pass });
-    if (order.length > MAX_PLAYED) throw new RangeError("The repeats of this line never come to an end");
+    if (order.length > longest)
+      throw new RangeError(`With its repeats this has more than ${longest} bars to play`);
 
     if (jumped && measure.fine) return order;
     if (jumped && measure.toCoda) {

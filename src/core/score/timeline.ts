@@ -1,6 +1,7 @@
 import { type Pitch, pitchToMidi } from "../music";
 import { addFractions, type Fraction, fractionToNumber, subtractFractions, sumFractions } from "./fraction";
-import { barQuarters, beatOfMetre, type Part, type Score, type ScoreEvent } from "./model";
+import { FASTEST_BPM, SLOWEST_BPM } from "./limits";
+import { barQuarters, beatOfMetre, type Measure, type Part, type Score, type ScoreEvent } from "./model";
 import { playOutOrder } from "./playout";
 
 /** A note as it sounds: ties merged, repeats unfolded. */
@@ -59,7 +60,7 @@ export interface Timeline {
 }
 
 export interface TimelineOptions {
-  /** Beats a minute in the score's beat unit at its first mark; later marks keep their proportion. 20 to 300. */
+  /** Beats a minute in the score's beat unit at its first mark; later marks keep their proportion. SLOWEST_BPM to FASTEST_BPM. */
   bpm?: number;
   withoutRepeats?: boolean;
   /** Which part; the first when left out. */
@@ -83,27 +84,31 @@ export function markedTempo(score: Score): { beatQuarters: Fraction; bpm: number
  * Score time to playing time, with repeats and jumps resolved: the one place where that happens.
  *
  * @returns notes and measures in played-out order; times in quarter notes and in seconds from the first event
- * @throws RangeError for a tempo outside 20 to 300
+ * @throws RangeError for a tempo outside SLOWEST_BPM to FASTEST_BPM
  */
 export function timeline(score: Score, options: TimelineOptions = {}): Timeline {
   const part = score.parts[options.partIndex ?? 0] ?? score.parts[0];
   const marked = markedTempo(score);
   const bpm = options.bpm ?? marked.bpm;
-  if (!(bpm >= 20 && bpm <= 300)) throw new RangeError("A tempo lies between 20 and 300 beats a minute");
+  if (!(bpm >= SLOWEST_BPM && bpm <= FASTEST_BPM))
+    throw new RangeError(`A tempo lies between ${SLOWEST_BPM} and ${FASTEST_BPM} beats a minute`);
   const beatQuarters = fractionToNumber(marked.beatQuarters);
   const rates = tempoRates(part);
 
   const notes: SoundingNote[] = [];
   const measures: TimelineMeasure[] = [];
   const fifthsAt = signatures(part);
+  const metres = metresOf(part);
   let at: Fraction = "0";
   let atSec = 0;
   let openSlurs = 0;
   let tied: SoundingNote | undefined;
 
-  for (const { measureIndex, pass } of playOutOrder(part.measures, options.withoutRepeats)) {
+  for (const { measureIndex, pass } of playOutOrder(part.measures, {
+    withoutRepeats: options.withoutRepeats,
+  })) {
     const measure = part.measures[measureIndex]!;
-    const metre = metreAt(part, measureIndex);
+    const metre = metres[measureIndex]!;
     const length = sumFractions(measure.events.map((event) => event.duration));
     const beatOffset =
       measureIndex === 0 && measure.implicit
@@ -206,6 +211,11 @@ function tempoRates(part: Part): number[] {
     }
     return rate;
   });
+}
+
+function metresOf(part: Part): NonNullable<Measure["time"]>[] {
+  let now = { beats: 4, beatType: 4 };
+  return part.measures.map((measure) => (now = measure.time ?? now));
 }
 
 function signatures(part: Part): number[] {

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { type Clef, type Fingering, INSTRUMENTS, type Stage } from "../../core/music";
-import type { BarRelation, Difficulty, Form, Snag } from "../../core/score";
+import { type BarRelation, type Difficulty, FASTEST_BPM, type Form, SLOWEST_BPM, type Snag } from "../../core/score";
 
 /** A library file: its bytes travel as the body, the rest beside it. */
 export const ImportLine = z.object({
@@ -52,9 +52,9 @@ export const CatalogueLine = LineAbout.extend({
     .min(1, "A line has at least one bar.")
     .max(200, "A line has at most 200 bars."),
   bpm: z
-    .number({ error: "The tempo is a number from 20 to 300." })
-    .min(20, "The slowest tempo is 20.")
-    .max(300, "The fastest tempo is 300."),
+    .number({ error: `The tempo is a number from ${SLOWEST_BPM} to ${FASTEST_BPM}.` })
+    .min(SLOWEST_BPM, `The slowest tempo is ${SLOWEST_BPM}.`)
+    .max(FASTEST_BPM, `The fastest tempo is ${FASTEST_BPM}.`),
   unpitched: z.boolean().default(false),
 });
 

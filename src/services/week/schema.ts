@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { FASTEST_BPM, SLOWEST_BPM } from "../../core/score";
 
 const id = z.uuid("This is not a known id.");
 
@@ -6,10 +7,10 @@ const id = z.uuid("This is not a known id.");
 export const GiveOut = z.object({
   groupId: id,
   goalBpm: z.coerce
-    .number({ error: "The goal tempo is a number from 20 to 300." })
+    .number({ error: `The goal tempo is a number from ${SLOWEST_BPM} to ${FASTEST_BPM}.` })
     .int("The goal tempo is a whole number.")
-    .min(20, "The slowest goal tempo is 20.")
-    .max(300, "The fastest goal tempo is 300."),
+    .min(SLOWEST_BPM, `The slowest goal tempo is ${SLOWEST_BPM}.`)
+    .max(FASTEST_BPM, `The fastest goal tempo is ${FASTEST_BPM}.`),
   timesPerWeek: z.coerce
     .number({ error: "Times a week is a number from 1 to 14." })
     .int("Times a week is a whole number.")

@@ -6,7 +6,7 @@ import { type FileFormat, renderFile, saveFile } from "../../client/render";
 import { decodeInBrowser, type Recording, record } from "../../client/sound";
 import { writeWav } from "../../core/audio";
 import { afterWords, callAndResponse, playAlong, type Spoken } from "../../core/playalong";
-import { type Score, timeline } from "../../core/score";
+import { FASTEST_BPM, type Score, SLOWEST_BPM, timeline } from "../../core/score";
 import type { ReminderView } from "../../services/reminders/schema";
 import { Count, Pick } from "../../ui/Pick";
 import { useReady } from "../../ui/use-ready";
@@ -135,7 +135,7 @@ export function SendHome({ title, bpm: marked, people, partFor }: Props) {
         ))}
       </fieldset>
       <div className="flex flex-wrap items-end gap-3">
-        <Count label="Tempo" value={bpm} least={20} most={300} change={(value) => setBpm(value)} />
+        <Count label="Tempo" value={bpm} least={SLOWEST_BPM} most={FASTEST_BPM} change={(value) => setBpm(value)} />
         <Pick label="Way" value={way} options={CALLS} choose={setWay} />
         <Pick
           label="File"
@@ -154,7 +154,7 @@ export function SendHome({ title, bpm: marked, people, partFor }: Props) {
         <button
           type="button"
           className="btn btn-primary"
-          disabled={!ready || done !== null || chosen.length === 0 || !(bpm >= 20 && bpm <= 300)}
+          disabled={!ready || done !== null || chosen.length === 0 || !(bpm >= SLOWEST_BPM && bpm <= FASTEST_BPM)}
           onClick={make}
         >
           {done === null

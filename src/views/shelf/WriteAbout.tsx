@@ -1,5 +1,5 @@
 import { INSTRUMENTS, keyName } from "../../core/music";
-import { beatOfMetre, type Entry, type Frame } from "../../core/score";
+import { beatOfMetre, type Entry, FASTEST_BPM, type Frame, SLOWEST_BPM } from "../../core/score";
 import { Field, TextField } from "../../ui/Field";
 
 /** Metres offered for a new line. */
@@ -90,7 +90,7 @@ export function LineHead({
         defaultValue={first.tempo?.bpm ?? 80}
         onBlur={(event) => {
           const bpm = Number(event.target.value);
-          if (bpm >= 20 && bpm <= 300)
+          if (bpm >= SLOWEST_BPM && bpm <= FASTEST_BPM)
             set({ tempo: { beatQuarters: first.tempo?.beatQuarters ?? "1", bpm } });
           else event.target.value = String(first.tempo?.bpm ?? 80);
         }}
