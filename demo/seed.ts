@@ -6,6 +6,7 @@ import { writeWav } from "../src/core/audio";
 import { instrumentById } from "../src/core/music";
 import { seededRandom } from "../src/core/rhythm";
 import { derivePart } from "../src/core/score";
+import { nameKey } from "../src/core/text";
 import {
   Assignment,
   Band,
@@ -18,15 +19,16 @@ import {
   Task,
 } from "../src/data";
 import { closeDatabase, database } from "../src/server/database";
-import { drawWords, hashSecret, nameKey } from "../src/services/accounts";
+import { hashSecret } from "../src/server/hashing";
+import { drawWords } from "../src/services/accounts";
 import type { Director } from "../src/services/actor";
 import { createBand } from "../src/services/band/create";
 import { today } from "../src/services/calendar";
 import { reviewTake } from "../src/services/listening";
 import { assessStoredTake, closeAssessing } from "../src/services/listening/assessing";
 import { beginUpload, CHUNK_BYTES, completeUpload, putChunk } from "../src/services/practice";
-import { storeLine } from "../src/services/shelf";
-import { assign } from "../src/services/week";
+import { storeLine } from "../src/services/lines";
+import { assign } from "../src/services/giving";
 import { ASSIGNMENTS, DEMO, type DemoPlayer, GROUPS, PLAYERS } from "./band";
 import { BOOK_TITLE, type BookLine, engraveShorthand, LINES, SNARE_LINE } from "./lines";
 import { type Habits, recordTake, steadyHabits } from "./players";
@@ -195,6 +197,7 @@ async function upload(task: Task, bytes: Uint8Array, random: () => number): Prom
     bytes: bytes.length,
     sha256: createHash("sha256").update(bytes).digest("hex"),
     recordedAt,
+    gaps: [],
   });
   for (let at = 0; at < bytes.length; at += CHUNK_BYTES)
     await putChunk(actor, id, at, bytes.subarray(at, at + CHUNK_BYTES));

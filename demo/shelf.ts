@@ -17,7 +17,7 @@ import {
   setOverride,
   writePencil,
 } from "../src/services/shelf";
-import { assign } from "../src/services/week";
+import { assign } from "../src/services/giving";
 import { BOOK_TITLE, type BookLine, engraveShorthand } from "./lines";
 
 /** A book on the stand whose notes stay on paper: invented, like everything here. */

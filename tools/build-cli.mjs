@@ -4,8 +4,10 @@ import { build } from "esbuild";
 await build({
   entryPoints: {
     ulu: "src/cli/ulu.ts",
+    web: "src/server/web.ts",
     "assess-thread": "src/workers/assess-thread.ts",
     "engrave-thread": "src/workers/engrave-thread.ts",
+    "score-thread": "src/workers/score-thread.ts",
     demo: "demo/seed.ts",
   },
   outdir: "dist",

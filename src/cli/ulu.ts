@@ -5,6 +5,7 @@ const USAGE = `ulu: the command line of Ulu Bench
   ulu assess --score FILE --audio FILE [--mode melody|rhythm|longtone] [--tempo BPM] [--no-repeats] --json
   ulu migrate                                     bring the database to its newest form
   ulu work                                        assess waiting takes until stopped
+  ulu reassess --code CODE                        let the present engine hear all takes of a band again
   ulu new-band --name NAME --town TOWN --code CODE --zone ZONE --director NAME --email EMAIL
                                                   make a band with its director; the password is read from ULU_PASSWORD`;
 
@@ -30,6 +31,8 @@ async function main(args: string[]): Promise<void> {
       return (await import("./operate")).migrateCommand();
     case "work":
       return (await import("./operate")).workCommand();
+    case "reassess":
+      return (await import("./operate")).reassessCommand(options(rest, { code: "string" }), refuse);
     case "new-band":
       return (await import("./operate")).newBandCommand(
         options(rest, {

@@ -13,6 +13,7 @@ import { pencil } from "./migrations/010-pencil";
 import { ownAudio } from "./migrations/011-own-audio";
 import { savedViews } from "./migrations/012-saved-views";
 import { warmUpsAndCounting } from "./migrations/013-warm-ups-and-counting";
+import { soundGround } from "./migrations/014-sound-ground";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -29,6 +30,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "011-own-audio": ownAudio,
   "012-saved-views": savedViews,
   "013-warm-ups-and-counting": warmUpsAndCounting,
+  "014-sound-ground": soundGround,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

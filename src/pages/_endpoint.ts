@@ -1,6 +1,6 @@
 import type { APIContext, APIRoute } from "astro";
 import type { z } from "zod";
-import type { Stage } from "../core/music";
+import { INSTRUMENTS, type Stage } from "../core/music";
 import { log } from "../server/log";
 import { mediaStore } from "../server/media-store";
 import { type Actor, ServiceError } from "../services/actor";
@@ -29,8 +29,14 @@ export function errorAnswer(error: unknown): Response {
       error.status,
     );
   }
-  const failure = error as Error;
-  log().error({ reason: failure.message, stack: failure.stack }, "a request failed");
+  const failure = error as Error & { original?: { errno?: number } };
+  // A letter or number that the database has no place for is bad input, wherever it came in.
+  if (UNSTORABLE.has(failure.original?.errno ?? 0))
+    return errorAnswer(
+      new ServiceError("bad-input", "Something typed here holds signs that cannot be stored. Type it again."),
+    );
+  // Statements and their values stay out of the log: they hold names.
+  log().error({ reason: failure.name, errno: failure.original?.errno, at: placeOf(failure) }, "a request failed");
   return answer(
     {
       error: {
@@ -40,6 +46,14 @@ export function errorAnswer(error: unknown): Response {
     },
     500,
   );
+}
+
+/** Illegal mix of collations, incorrect string value, data too long, out of range. */
+const UNSTORABLE = new Set([1264, 1267, 1366, 1406]);
+
+/** Where in our own code it happened, without the message. */
+function placeOf({ stack }: Error): string[] {
+  return (stack ?? "").split("\n").flatMap((line) => /^\s+at .*/.exec(line)?.[0].trim() ?? []).slice(0, 4);
 }
 
 /** @throws ServiceError with the first problem as its sentence and all of them by field */
@@ -119,6 +133,19 @@ export function idParam(context: APIContext, name = "id"): string {
   return value;
 }
 
+/** A path parameter that must be an instrument; anything else does not exist. */
+export function instrumentParam(context: APIContext, name = "instrument"): string {
+  const value = context.params[name] ?? "";
+  if (!INSTRUMENTS.some(({ id }) => id === value))
+    throw new ServiceError("not-found", "There is no such instrument.");
+  return value;
+}
+
+/** A short plain id in the address (a part, a build); anything else counts as none. */
+export function plainParam(value: string | null | undefined): string | null {
+  return value && /^[\w.-]{1,64}$/.test(value) ? value : null;
+}
+
 /** The engraving width asked for; medium when nothing usable is said. */
 export function widthParam(url: URL): "narrow" | "medium" | "wide" {
   const width = url.searchParams.get("width");
@@ -143,7 +170,7 @@ export function download(name: string, bytes: Uint8Array<ArrayBuffer>, type: str
   });
 }
 
-/** A stored recording, whole or the range that was asked for. */
+/** A stored recording, whole or the range that was asked for; HEAD opens no file. */
 export function sound(
   request: Request,
   { storeKey, contentType, bytes }: { storeKey: string; contentType: string; bytes: number },
@@ -151,12 +178,15 @@ export function sound(
   const headers = {
     "Content-Type": contentType,
     "Accept-Ranges": "bytes",
-    "Cache-Control": "private, max-age=600",
+    // Kept by the browser only as long as the page that plays it: the next child at this device hears nothing.
+    "Cache-Control": "private, no-store",
     "Content-Disposition": "inline",
   };
+  const body = (from: number, to: number) =>
+    request.method === "HEAD" ? null : mediaStore().stream(storeKey, from, to);
   const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.get("range") ?? "");
   if (!range || (range[1] === "" && range[2] === "")) {
-    return new Response(mediaStore().stream(storeKey, 0, bytes - 1), {
+    return new Response(body(0, bytes - 1), {
       headers: { ...headers, "Content-Length": String(bytes) },
     });
   }
@@ -164,7 +194,7 @@ export function sound(
   const to = range[1] === "" || range[2] === "" ? bytes - 1 : Math.min(bytes - 1, Number(range[2]));
   if (from > to)
     return new Response(null, { status: 416, headers: { ...headers, "Content-Range": `bytes */${bytes}` } });
-  return new Response(mediaStore().stream(storeKey, from, to), {
+  return new Response(body(from, to), {
     status: 206,
     headers: {
       ...headers,

@@ -3,15 +3,27 @@ import { config } from "../server/config";
 import type { NewSession } from "../services/accounts";
 
 export const SESSION_COOKIE = "ulu_session";
+/** By this a device is known again, so that strangers who guess cannot lock it out. It opens nothing by itself. */
+const DEVICE_COOKIE = "ulu_device";
+const DEVICE_SEC = 400 * 24 * 3600;
 
-export function keepSession(cookies: AstroCookies, session: NewSession): void {
-  cookies.set(SESSION_COOKIE, session.token, {
+function shared() {
+  return {
     httpOnly: true,
     sameSite: "lax",
     path: "/",
-    expires: session.expiresAt,
     secure: config().publicUrl?.protocol === "https:",
-  });
+  } as const;
+}
+
+export function keepSession(cookies: AstroCookies, session: NewSession): void {
+  cookies.set(SESSION_COOKIE, session.token, { ...shared(), expires: session.expiresAt });
+  cookies.set(DEVICE_COOKIE, session.device, { ...shared(), maxAge: DEVICE_SEC });
+}
+
+export function deviceOf(cookies: AstroCookies): string | undefined {
+  const device = cookies.get(DEVICE_COOKIE)?.value;
+  return device && /^[\w-]{43}$/.test(device) ? device : undefined;
 }
 
 export function dropSession(cookies: AstroCookies): void {

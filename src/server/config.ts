@@ -1,3 +1,4 @@
+import { availableParallelism } from "node:os";
 import { resolve } from "node:path";
 import { z } from "zod";
 
@@ -11,7 +12,10 @@ const Settings = z.object({
   MAX_TAKE_MB: z.coerce.number().int().min(1).max(500).default(60),
   /** Set to 1 by developers who want the page /lab; never on a server for a band. */
   LAB: z.enum(["0", "1"]).default("0"),
-  WORKER_THREADS: z.coerce.number().int().min(1).max(32).default(2),
+  /** Recordings are refused when they would leave less than this free. */
+  MIN_FREE_MB: z.coerce.number().int().min(0).default(300),
+  /** Takes heard at once; all cores when left out. */
+  WORKER_THREADS: z.coerce.number().int().min(1).max(64).optional(),
 });
 
 export interface Config {
@@ -20,6 +24,7 @@ export interface Config {
   publicUrl: URL | null;
   logLevel: z.infer<typeof Settings>["LOG_LEVEL"];
   maxTakeBytes: number;
+  minFreeBytes: number;
   workerThreads: number;
   /** Whether the developers' page /lab answers. */
   lab: boolean;
@@ -50,7 +55,8 @@ export function config(): Config {
     publicUrl: settings.PUBLIC_URL ? new URL(settings.PUBLIC_URL) : null,
     logLevel: settings.LOG_LEVEL,
     maxTakeBytes: settings.MAX_TAKE_MB * 1_000_000,
-    workerThreads: settings.WORKER_THREADS,
+    minFreeBytes: settings.MIN_FREE_MB * 1_000_000,
+    workerThreads: settings.WORKER_THREADS ?? availableParallelism(),
     lab: settings.LAB === "1",
     distFolder: resolve("dist"),
   };

@@ -1,62 +1,88 @@
-import { QueryTypes } from "sequelize";
+import type { Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
-import { Job } from "../data";
+import { ENGINE_VERSION } from "../core/listen";
+import { dueJobs, forgottenTakes, Job, type JobRow, lockOne, lostJobs, queueJob, takesHeardByOthers } from "../data";
 import { database } from "./database";
 
-export type JobKind = "assess-take";
-export interface ClaimedJob {
+/** A claimed job: how often it was claimed, this time included. */
+export type ClaimedJob = JobRow;
+
+/** A job whose worker says nothing for so long returns to the queue. A worker at work says so every `RENEW_MS`. */
+const LEASE_MS = 60_000;
+export const RENEW_MS = 15_000;
+/** Claims, not failures: a take that kills its process is given up too. */
+const MAX_ATTEMPTS = 4;
+/** How many of the fairest jobs a worker tries for before it waits. */
+const CANDIDATES = 16;
+
+interface TakeOf {
   id: string;
-  kind: JobKind;
-  subjectId: string;
-  attempts: number;
+  bandId: string;
+  playerId: string;
 }
 
-/** A crashed worker's job returns after this time. */
-const LEASE_MS = 60_000;
-const MAX_ATTEMPTS = 4;
-
-/** Queues a job once: the same kind and subject is never queued twice. */
-export async function enqueue(kind: JobKind, subjectId: string): Promise<void> {
-  await database().query(
-    "INSERT IGNORE INTO jobs (id, kind, subject_id, run_after) VALUES (?, ?, ?, UTC_TIMESTAMP(3))",
+/**
+ * Queues a take to be heard by the present engine, once. Part of the transaction that stores the take: neither is there
+ * without the other.
+ */
+export async function queueTake(take: TakeOf, transaction?: Transaction): Promise<void> {
+  await queueJob(
     {
-      replacements: [uuid(), kind, subjectId],
-      type: QueryTypes.INSERT,
+      id: uuid(),
+      kind: "assess-take",
+      subjectId: take.id,
+      engineVersion: ENGINE_VERSION,
+      bandId: take.bandId,
+      playerId: take.playerId,
     },
+    transaction,
+  );
+}
+
+/** Queues again what was given up, from the beginning. */
+export async function queueAgain(take: TakeOf, transaction: Transaction): Promise<void> {
+  await queueTake(take, transaction);
+  await Job.update(
+    { state: "waiting", attempts: 0, runAfter: new Date(), leaseUntil: null, problem: null },
+    { where: { subjectId: take.id, engineVersion: ENGINE_VERSION }, transaction },
   );
 }
 
 /**
- * Claims the oldest due job, also one whose lease has run out. Other workers skip locked rows
- * (raw SQL: the query builder ignores skipLocked on this dialect); a deadlock counts as nothing found.
+ * Claims a due job, also one whose lease has run out, fairly by band and player. Other workers skip locked rows; a deadlock
+ * counts as nothing found.
  */
 export async function claim(): Promise<ClaimedJob | null> {
+  const due = await dueJobs(MAX_ATTEMPTS, CANDIDATES);
+  if (due.length === 0) return null;
   try {
     return await database().transaction(async (transaction) => {
-      const [row] = await database().query<{
-        id: string;
-        kind: JobKind;
-        subject_id: string;
-        attempts: number;
-      }>(
-        `SELECT id, kind, subject_id, attempts FROM jobs
-         WHERE (state = 'waiting' AND run_after <= UTC_TIMESTAMP(3)) OR (state = 'running' AND lease_until < UTC_TIMESTAMP(3))
-         ORDER BY run_after LIMIT 1 FOR UPDATE SKIP LOCKED`,
-        { transaction, type: QueryTypes.SELECT },
+      const job = await lockOne(
+        due.map(({ id }) => id),
+        MAX_ATTEMPTS,
+        transaction,
       );
-      if (!row) return null;
-      const attempts = row.attempts + 1;
+      if (!job) return null;
+      const attempts = job.attempts + 1;
       await Job.update(
-        { state: "running", attempts, leaseUntil: new Date(Date.now() + LEASE_MS) },
-        { where: { id: row.id }, transaction },
+        { state: "running", attempts, startedAt: new Date(), leaseUntil: new Date(Date.now() + LEASE_MS) },
+        { where: { id: job.id }, transaction },
       );
-      return { id: row.id, kind: row.kind, subjectId: row.subject_id, attempts };
+      return { ...job, attempts };
     });
   } catch (error) {
     const code = (error as { original?: { errno?: number } }).original?.errno;
     if (code === 1213 || code === 1205) return null;
     throw error;
   }
+}
+
+/** Says that a job is still being worked on. */
+export async function renew(job: ClaimedJob): Promise<void> {
+  await Job.update(
+    { leaseUntil: new Date(Date.now() + LEASE_MS) },
+    { where: { id: job.id, state: "running", attempts: job.attempts } },
+  );
 }
 
 export async function finish(job: ClaimedJob): Promise<void> {
@@ -72,4 +98,29 @@ export async function fail(job: ClaimedJob, problem: string): Promise<boolean> {
     { where: { id: job.id } },
   );
   return over;
+}
+
+/** Gives up jobs that took their workers with them every time. @returns the takes they were about */
+export async function giveUpLost(): Promise<string[]> {
+  const lost = await lostJobs(MAX_ATTEMPTS);
+  for (const { id } of lost)
+    await Job.update(
+      { state: "failed", leaseUntil: null, problem: "Its worker ended each time." },
+      { where: { id, state: "running" } },
+    );
+  return lost.map(({ subjectId }) => subjectId);
+}
+
+/** Queues takes that wait without a job: nothing is forgotten, whatever was lost. @returns how many */
+export async function queueForgotten(): Promise<number> {
+  const takes = await forgottenTakes();
+  for (const take of takes) await database().transaction((transaction) => queueAgain(take, transaction));
+  return takes.length;
+}
+
+/** Queues every take of a band that the present engine has not heard. @returns how many */
+export async function queueReassessment(bandId: string): Promise<number> {
+  const takes = await takesHeardByOthers(bandId, ENGINE_VERSION);
+  for (const take of takes) await queueTake(take);
+  return takes.length;
 }

@@ -23,7 +23,10 @@ export type ErrorCode =
   | "bad-input"
   | "too-many-tries"
   | "too-large"
-  | "conflict";
+  | "conflict"
+  | "quota"
+  | "busy"
+  | "no-room";
 
 const STATUS: Record<ErrorCode, number> = {
   "sign-in-needed": 401,
@@ -33,6 +36,9 @@ const STATUS: Record<ErrorCode, number> = {
   "too-many-tries": 429,
   "too-large": 413,
   conflict: 409,
+  quota: 429,
+  busy: 503,
+  "no-room": 507,
 };
 
 /** A refusal with one sentence for the person who asked. */

@@ -5,6 +5,7 @@ import { Media } from "../data";
 import { mediaStore } from "../server/media-store";
 import { CONTENT_TYPES, type SoundKind, sniffSound } from "../server/sniff";
 import { ServiceError } from "./actor";
+import { needRoom } from "./room";
 
 /**
  * Puts the bytes of a recording into the media store, before any row points at them.
@@ -23,6 +24,7 @@ export async function keepSound(
       "bad-input",
       "This file is not a sound recording. Choose WAV, FLAC, MP3, Ogg, WebM or M4A.",
     );
+  await needRoom(bytes.length);
   const storeKey = `${name}.${kind}`;
   await mediaStore().put(storeKey, bytes);
   return async (transaction) => {

@@ -1,6 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Session, User } from "../../src/data";
-import { actorOf, signInDirector, signInStudent, signOut } from "../../src/services/accounts";
+import {
+  actorOf,
+  signInDirector,
+  signInStudent,
+  signOut,
+  signOutEverywhere,
+  sweepAccounts,
+} from "../../src/services/accounts";
 import { newCard } from "../../src/services/band";
 import { addTo, anotherBand, type BandInDatabase, bandInDatabase } from "../support/band";
 
@@ -54,22 +61,64 @@ describe("limits", () => {
   const guess = (classCode: string, name: string) =>
     signInStudent({ classCode, name, words: "four wrong little words" });
 
-  it("let a whole class mistype, then rest that class code and no other", async () => {
-    const { card } = await withCard();
-    const other = await withCard();
-    // Eighty wrong tries spread over names that do not exist; written as their sum, since each costs a tenth of a second.
-    await expect(guess(card.classCode, "Nobody Known")).rejects.toThrow(/do not fit together/);
-    await band.db.query(
-      "UPDATE sign_in_attempts SET failures = 79 WHERE failures = 1 ORDER BY window_start DESC LIMIT 2",
+  it("count tries at the same moment, each of them", async () => {
+    const { director } = await anotherBand();
+    const { email } = (await User.findByPk(director.userId))!;
+    const said = await Promise.all(
+      Array.from({ length: 40 }, (_, i) =>
+        signInDirector({ email, password: `guess ${i}` }).catch((error: Error) => error.message),
+      ),
     );
-    await expect(guess(card.classCode, "Somebody Else")).rejects.toThrow(/do not fit together/);
-    await expect(signInStudent(card)).rejects.toThrow(
+    const tried = said.filter((sentence) => String(sentence).includes("do not fit together"));
+    expect(tried).toHaveLength(8);
+    expect(said.filter((sentence) => String(sentence).includes("too many wrong tries"))).toHaveLength(32);
+  });
+
+  it("rest what a stranger guesses, and neither the right card nor the whole class", async () => {
+    const { card } = await withCard();
+    for (let i = 0; i < 8; i++)
+      await expect(guess(card.classCode, card.name)).rejects.toThrow(/do not fit together/);
+    await expect(guess(card.classCode, card.name)).rejects.toThrow(
       "There were too many wrong tries. Wait fifteen minutes, then try again.",
     );
-    expect((await signInStudent(other.card)).token).toBeTruthy();
-    // A quarter of an hour later the class may try again.
-    await band.db.query("UPDATE sign_in_attempts SET window_start = window_start - INTERVAL 16 MINUTE");
+    // However a name is written, it is one account: case, accents, invisible and control signs make no new one.
+    for (const name of [card.name.toUpperCase(), `${card.name}\u200b`, `\u0001${card.name}`, ` ${card.name} `])
+      await expect(guess(card.classCode, name)).rejects.toThrow(/too many wrong tries/);
     expect((await signInStudent(card)).token).toBeTruthy();
+    // A quarter of an hour later one may guess again.
+    await band.db.query("UPDATE sign_in_attempts SET window_start = window_start - INTERVAL 16 MINUTE");
+    await expect(guess(card.classCode, card.name)).rejects.toThrow(/do not fit together/);
+  });
+
+  it("leave a known device in, whatever strangers try, and count its own slips apart", async () => {
+    const { director } = await anotherBand();
+    const { email } = (await User.findByPk(director.userId))!;
+    const right = { email, password: "long enough for a test" };
+    const { device } = await signInDirector(right);
+    await Promise.allSettled(
+      Array.from({ length: 10 }, () => signInDirector({ email, password: "a stranger's guess" })),
+    );
+    await expect(signInDirector(right)).rejects.toThrow(/too many wrong tries/);
+    const again = await signInDirector(right, device);
+    expect(again.device).toBe(device);
+    // A device that was known for another account is a stranger to this one.
+    const { card } = await withCard();
+    const shared = await signInStudent(card, device);
+    expect(shared.device).toBe(device);
+    await signOutEverywhere(director);
+    await expect(signInDirector(right, device)).rejects.toThrow(/too many wrong tries/);
+  });
+
+  it("and everything about sign-ins that has run out is swept", async () => {
+    const { card } = await withCard();
+    await signInStudent(card);
+    await expect(guess(card.classCode, "Nobody Here")).rejects.toThrow();
+    await band.db.query("UPDATE sign_in_attempts SET window_start = window_start - INTERVAL 16 MINUTE");
+    await band.db.query("UPDATE sessions SET expires_at = expires_at - INTERVAL 1 YEAR");
+    await band.db.query("UPDATE known_devices SET last_used_at = last_used_at - INTERVAL 2 YEAR");
+    expect(await sweepAccounts()).toBeGreaterThan(2);
+    expect(await Session.count()).toBe(0);
+    expect(await sweepAccounts()).toBe(0);
   });
 
   it("forget an account's slips once it got in", async () => {

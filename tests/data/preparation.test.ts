@@ -151,7 +151,7 @@ describe("routines", () => {
       "Snare drum, small tunes",
     ]);
     for (const sheet of sheets)
-      expect(sheet.blocks.map(({ block }) => block.family)).toEqual(["breathing", "long-tones"]);
+      expect((await sheet.blocks()).map(({ block }) => block.family)).toEqual(["breathing", "long-tones"]);
     expect((await printedRoutine(director, id, groupId, "wall")).sheets).toEqual([]);
   });
 });

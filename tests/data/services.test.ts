@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { instrumentById } from "../../src/core/music";
 import { readMusicXml } from "../../src/core/score";
 import { AuditEntry, Task } from "../../src/data";
 import type { Director, PlayerActor } from "../../src/services/actor";
@@ -12,15 +13,16 @@ import {
   linePart,
   lineReadiness,
   listLines,
-  partsForGroup,
 } from "../../src/services/shelf";
-import { assign, setWithdrawn, weekView } from "../../src/services/week";
+import { assign, setWithdrawn } from "../../src/services/giving";
+import { weekView } from "../../src/services/week";
 import {
   addTo,
   anotherBand,
   type BandInDatabase,
   bandInDatabase,
   give,
+  printedFor,
   queriesOf,
   takeOf,
 } from "../support/band";
@@ -361,7 +363,7 @@ describe("what is handed out", () => {
     const { groupId } = await addGroup(director, { name: "Duo" });
     await addTo(director, "Bo Horn", ["horn"], "small-tunes", [groupId]);
     const { lineId } = await give(director, line("Eb4:2 Ab5:2 | Bb4:4", { fifths: -3 }), fullBandId);
-    const sheets = await partsForGroup(director, lineId, fullBandId);
+    const sheets = await printedFor(director, lineId, fullBandId);
     expect(sheets.map((sheet) => [sheet.playerName, sheet.part.instrumentName])).toEqual([
       ["Ada High", "Flute"],
       ["Bo Horn", "Horn in F"],
@@ -370,11 +372,11 @@ describe("what is handed out", () => {
     ]);
     const low = sheets[2]!.part.newNotes.find((note) => note.name === "E♭2")!;
     expect([low.fingering, low.fingeringText]).toEqual([null, "out of reach of this instrument"]);
-    expect((await partsForGroup(director, lineId, groupId)).map((sheet) => sheet.playerName)).toEqual([
+    expect((await printedFor(director, lineId, groupId)).map((sheet) => sheet.playerName)).toEqual([
       "Bo Horn",
     ]);
     const stranger = (await ownBand()).director;
-    await expect(partsForGroup(stranger, lineId, fullBandId)).rejects.toThrow("belongs to another band");
+    await expect(printedFor(stranger, lineId, fullBandId)).rejects.toThrow("belongs to another band");
   }, 60_000);
 
   it("says who is ready by instrument and stage, counting a percussionist once", async () => {
@@ -384,7 +386,7 @@ describe("what is handed out", () => {
     await addTo(director, "Olle Far", ["clarinet"], "widening");
     const { lineId } = await give(director, line("Bb4:1 C5:1 G5:2 | Bb4:1/2 C5:1/2 D5:1 Eb5:2"), fullBandId);
     const rows = await lineReadiness(director, lineId);
-    expect(rows.map((row) => [row.instrument, row.stage, row.players, row.newNotes, row.newRhythms])).toEqual(
+    expect(rows.map((row) => [instrumentById(row.instrumentId).name, row.stage, row.players, row.newNotes, row.newRhythms])).toEqual(
       [
         ["B♭ clarinet", "small-tunes", 1, ["A4"], ["eighth"]],
         ["B♭ clarinet", "widening", 1, [], []],

@@ -20,7 +20,6 @@ import {
   linePart,
   lineScore,
   listLines,
-  partsForGroup,
   pencilOf,
   recordingSound,
   recordingsOf,
@@ -37,8 +36,8 @@ import {
 } from "../../src/services/shelf";
 import { withPencil } from "../../src/services/shelf/pencil-svg";
 import { ShelfFilter } from "../../src/services/shelf/schema";
-import { assign } from "../../src/services/week";
-import { addTo, anotherBand, type BandInDatabase, bandInDatabase, give } from "../support/band";
+import { assign } from "../../src/services/giving";
+import { addTo, anotherBand, type BandInDatabase, bandInDatabase, give, printedFor } from "../support/band";
 import { line } from "../support/music";
 
 const tune = () => line("Bb4:1 C5:1 D5:2 | Eb5:1 D5:1 C5:2 | D5:2 C5:2 | Bb4:4");
@@ -428,7 +427,7 @@ describe("pencil", () => {
     expect(await texts(tom, "trombone")).toEqual(["to all", "low brass"]);
     expect(await texts(director, null)).toEqual(["to all", "low brass", "for me", "see this"]);
 
-    const sheets = await partsForGroup(director, lineId, fullBandId);
+    const sheets = await printedFor(director, lineId, fullBandId);
     const sheet = (name: string) => sheets.find((each) => each.playerName === name)!.part.svg;
     expect(sheet("Cleo")).toContain(">♭</text>");
     expect(sheet("Cleo")).not.toContain("low brass");

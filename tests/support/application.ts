@@ -69,7 +69,7 @@ export async function startApplication(): Promise<Application> {
     url,
     databaseUrl: database.url,
     async startWeb() {
-      web = spawn("node", ["dist/site/server/entry.mjs"], { env, stdio: ["ignore", "ignore", "inherit"] });
+      web = spawn("node", ["dist/web.mjs"], { env, stdio: ["ignore", "ignore", "inherit"] });
       await until(async () => (await fetch(`${url}/sign-in`)).ok);
     },
     stopWeb: (signal = "SIGTERM") => end(web, signal),

@@ -10,8 +10,9 @@ import { closeDatabase, database } from "../../src/server/database";
 import type { Director, PlayerActor } from "../../src/services/actor";
 import { addPlayer } from "../../src/services/band";
 import { createBand } from "../../src/services/band/create";
-import { storeLine } from "../../src/services/shelf";
-import { assign } from "../../src/services/week";
+import { assign } from "../../src/services/giving";
+import { storeLine } from "../../src/services/lines";
+import { sheetsForGroup } from "../../src/services/shelf";
 import { freshDatabase } from "./application";
 
 export interface BandInDatabase {
@@ -166,4 +167,10 @@ export async function queriesOf(db: Sequelize, work: () => Promise<unknown>): Pr
   await work();
   options.logging = false;
   return count;
+}
+
+/** Every sheet of a group, made at once. */
+export async function printedFor(director: Director, lineId: string, groupId: string) {
+  const sheets = await sheetsForGroup(director, lineId, groupId);
+  return Promise.all(sheets.map(async ({ playerName, part }) => ({ playerName, part: await part() })));
 }

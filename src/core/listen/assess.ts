@@ -4,6 +4,7 @@ import { type Score, type Timeline, timeline } from "../score";
 import { type Alignment, align } from "./align";
 import { listenByEar } from "./by-ear";
 import { extractFeatures, type Features, type PitchReach } from "./features";
+import { dueTimes, forgiveGaps } from "./gaps";
 import { judge } from "./judge";
 import { contourOf, heldTones, judgeLongTones, longestSound, measureLongTone } from "./long-tone";
 import { pitchedSegments, type Segment, soundFloorDb } from "./segments";
@@ -11,10 +12,10 @@ import { circularMean, percentile, round } from "./statistics";
 import { barSegments, struckSegments } from "./strikes";
 import { tuningByName, writtenChanges } from "./summary";
 import { stillness, tapSegments } from "./taps";
-import type { Assessment, AssessOptions, Mode, TakeStatus } from "./types";
+import type { Assessment, AssessOptions, Mode, NoteVerdict, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
-export const ENGINE_VERSION = "1.4.1";
+export const ENGINE_VERSION = "1.5.0";
 
 /** A take longer than this is refused, seconds. */
 export const LONGEST_TAKE_SEC = 900;
@@ -139,8 +140,8 @@ function assessMelody(
   watch?.({ features, segments: heard, alignment });
   const judged = judge(line, segments, alignment, features, 100 * tuning + 1200 * octave, options);
   if (judged.fit < MATCH_FIT) return unassessed("no-match");
-  const reference = 1200 * Math.log2((options.a4Hz ?? 440) / 440);
-  const notes = judged.notes.map((note) => ({
+  const reference = referenceCents(options);
+  const notes = withoutGaps(line, judged.notes, judged.beat.secPerQuarter, options).map((note) => ({
     ...note,
     cents: note.cents === null ? null : round(note.cents - reference, 1),
   }));
@@ -162,6 +163,20 @@ function assessMelody(
     tuning: tuningByName(line.notes, notes),
     dynamics: writtenChanges(score, line.notes, notes),
   };
+}
+
+/** How far the A that cents are told from lies above 440 Hz, cents. */
+function referenceCents({ a4Hz = 440 }: AssessOptions): number {
+  return 1200 * Math.log2(a4Hz / 440);
+}
+
+function withoutGaps(
+  line: Timeline,
+  verdicts: readonly NoteVerdict[],
+  secPerQuarter: number,
+  { gaps }: AssessOptions,
+): readonly NoteVerdict[] {
+  return gaps?.length ? forgiveGaps(verdicts, dueTimes(line.notes, verdicts, secPerQuarter), gaps) : verdicts;
 }
 
 /** Without notes there is rhythm, level and tuning to speak of, and nothing else. */
@@ -191,7 +206,7 @@ function assessByEar(score: Score, pcm: Pcm, askedBpm: number, options: AssessOp
       status: "assessed",
       tempoBpm: byEar.tempoBpm,
       driftPercent: null,
-      tuningCents: struck ? null : round(100 * ownTuning(segments), 1),
+      tuningCents: struck ? null : round(100 * ownTuning(segments) - referenceCents(options), 1),
       flags: [],
     },
     byEar: { ...byEar, soundingSec: round(byEar.soundingSec, 1) },
@@ -252,7 +267,7 @@ function judgeStrokes(
       tuningCents: null,
       flags: [],
     },
-    notes: judged.notes,
+    notes: [...withoutGaps(line, judged.notes, judged.beat.secPerQuarter, options)],
     extras: judged.extras,
     breaks: judged.breaks,
   };
@@ -277,7 +292,7 @@ function assessLongTones(
   const measured = longest ?? { tone: glidingTone(features, sound), cracked: false };
   return {
     ...unassessed("assessed"),
-    notes: judgeLongTones(line.notes, tones, options.pitchToleranceCents ?? 50),
+    notes: judgeLongTones(line.notes, tones, options.pitchToleranceCents ?? 50, referenceCents(options)),
     longTone: {
       ...measureLongTone(features, measured.tone, measured.cracked),
       contour: contourOf(line.notes, tones),

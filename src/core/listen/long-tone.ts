@@ -113,11 +113,15 @@ export function heldTones(segments: readonly Segment[]): { tone: Segment; cracke
   return tones.filter(({ tone }) => tone.offsetSec - tone.onsetSec >= 0.25);
 }
 
-/** Verdicts of a long-tone take: expected notes in order against the held tones, each at least as long as written. */
+/**
+ * Verdicts of a long-tone take: expected notes in order against the held tones, each at least as long as written.
+ * @param referenceCents  how far the A that cents are told from lies above 440 Hz
+ */
 export function judgeLongTones(
   notes: readonly SoundingNote[],
   tones: readonly Segment[],
   toleranceCents: number,
+  referenceCents = 0,
 ): NoteVerdict[] {
   let next = 0;
   return notes.map((note) => {
@@ -128,7 +132,8 @@ export function judgeLongTones(
     const tone = tones[found];
     if (!tone) return missedNote(note, 0.9);
     next = found + 1;
-    const off = asked === null ? 0 : tone.midi! - asked;
+    const heard = tone.midi! - referenceCents / 100;
+    const off = asked === null ? 0 : heard - asked;
     const wrong = Math.abs(off) * 100 > toleranceCents;
     const ratio = (tone.offsetSec - tone.onsetSec) / note.durationSec;
     return {
@@ -144,7 +149,7 @@ export function judgeLongTones(
       onset: round(tone.onsetSec, 3),
       offset: round(tone.offsetSec, 3),
       playedMidi: round(tone.midi!, 3),
-      cents: round(100 * (wrong ? tone.midi! - Math.round(tone.midi!) : off), 1),
+      cents: round(100 * (wrong ? heard - Math.round(heard) : off), 1),
       timing: null,
       timingMs: null,
       length: ratio < 0.95 ? "short" : "ok",

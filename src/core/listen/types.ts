@@ -1,6 +1,7 @@
 export type TakeStatus = "assessed" | "no-match" | "too-quiet" | "no-music";
 export type Mode = "melody" | "rhythm" | "longtone";
-export type NoteFlag = "cracked-attack" | "re-tongued-slur" | "breath-in-slur" | "squeak";
+/** "not-recorded": the device left this note out, so nothing is said of it. */
+export type NoteFlag = "cracked-attack" | "re-tongued-slur" | "breath-in-slur" | "squeak" | "not-recorded";
 
 /** What the engine says of one sounding note; times in seconds from the start of the audio. */
 export interface NoteVerdict {
@@ -109,6 +110,12 @@ export interface Assessment {
   byEar?: ByEar;
 }
 
+/** A stretch of a recording that the device left out, seconds from the start of the audio. */
+export interface Gap {
+  fromSec: number;
+  toSec: number;
+}
+
 export interface AssessOptions {
   mode?: Mode;
   /** Beats a minute in the score's beat unit; the score's mark when left out. */
@@ -120,6 +127,8 @@ export interface AssessOptions {
   timingToleranceMs?: number;
   /** What A4 is tuned to, Hz; 440 when left out. Cents are told from it. */
   a4Hz?: number;
+  /** What the device left out of the recording: notes in it are not held against the player. */
+  gaps?: readonly Gap[];
   /** Id of the instrument, where known: wrong partials and the trombone's legato tongue are judged by it. */
   instrumentId?: string;
 }

@@ -8,6 +8,8 @@ import { ScoreReadError } from "./xml-tree";
 
 const BEAT_TYPES = [1, 2, 4, 8, 16, 32];
 const ID = /^[A-Za-z_][\w.-]{0,63}$/;
+/** Parts made for a kind of player are named after it, as in "horn/small-tunes/double". */
+const PART_ID = /^[\w./-]{1,80}$/;
 /** Most a part may sound away from what is written: three octaves. */
 const WIDEST_TRANSPOSITION = 36;
 
@@ -25,7 +27,7 @@ export function acceptScore(score: Score): void {
   const partIds = new Set<string>();
   let events = 0;
   for (const part of parts) {
-    checkId(part.id, partIds, "a part");
+    checkId(part.id, partIds, "a part", PART_ID);
     events += checkPart(part);
     if (events > SCORE_LIMITS.events)
       refuse(`there are more than ${SCORE_LIMITS.events} notes and rests in this file`);
@@ -68,8 +70,8 @@ function checkPart(part: Part): number {
   return events;
 }
 
-function checkId(id: string, seen: Set<string>, place: string): void {
-  if (!ID.test(id)) refuse(`${place} has an id that cannot be used`);
+function checkId(id: string, seen: Set<string>, place: string, usable = ID): void {
+  if (!usable.test(id)) refuse(`${place} has an id that cannot be used`);
   if (seen.has(id)) refuse(`${place} has an id that was used before`);
   seen.add(id);
 }

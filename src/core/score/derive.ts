@@ -11,6 +11,13 @@ import {
 } from "../music";
 import type { Measure, Part, Score, ScoreEvent } from "./model";
 
+export interface DeriveOptions {
+  /** Another part of the line (second, bass line, easy); unknown ids count as left out. */
+  partId?: string | null | undefined;
+  /** The octave shift that was pinned with a task, whatever would be chosen today. */
+  octave?: number | null | undefined;
+}
+
 export interface DerivedPart {
   score: Score;
   /** The part of the line it was taken from: the one written for this instrument, or the first. */
@@ -36,13 +43,12 @@ const RESPELL: Interval = { letters: 1, semitones: 0 };
  * director chose one. A part of the line that is written for the instrument is taken instead of the first.
  * Unpitched instruments get the rhythm on one line.
  *
- * @param partId  another part of the line (second, bass line, easy); unknown ids count as left out
  */
 export function derivePart(
   line: Score,
   instrument: Instrument,
   stage: Stage,
-  partId?: string | null,
+  { partId, octave }: DeriveOptions = {},
 ): DerivedPart {
   const source = sourcePart(line, instrument, partId);
   const range = stageRange(instrument, stage);
@@ -78,6 +84,7 @@ export function derivePart(
     measure.events.flatMap((event) => (event.pitch ? [event.pitch] : [])),
   );
   const octaveShift =
+    octave ??
     override?.octave ??
     bestOctave(
       pitches.map((pitch) => pitchToMidi(pitch) + base.semitones),

@@ -13,6 +13,7 @@ export * from "./midi-write";
 export * from "./model";
 export * from "./musicxml-read";
 export * from "./musicxml-write";
+export * from "./outline";
 export * from "./playout";
 export * from "./read";
 export * from "./shape";

@@ -15,28 +15,28 @@ import {
 import type { Score } from "./model";
 import { type SoundingNote, type Timeline, timeline } from "./timeline";
 
-export type SnagKind =
-  | "break"
-  | "many-fingers"
-  | "long-slide"
-  | "partial-leap"
-  | "accidental"
-  | "fast-tonguing"
-  | "low-register"
-  | "out-of-range";
+/** What makes a place a snag; notes by written name. The words are made in `ui/wording`. */
+export type SnagCause =
+  | { kind: "break"; from: string; to: string; fromThroat: boolean }
+  | { kind: "many-fingers"; from: string; to: string; fingers: number }
+  | { kind: "long-slide"; from: string; to: string; positions: [from: number, to: number] }
+  /** Partials skipped over; 0 where close partials lie between, as on the horn. */
+  | { kind: "partial-leap"; from: string; to: string; skipped: number; slurred: boolean }
+  | { kind: "accidental"; note: string }
+  | { kind: "fast-tonguing"; notes: number }
+  | { kind: "low-register"; note: string }
+  | { kind: "out-of-range"; note: string };
 
-/** A place where an instrument typically stumbles, with the reason in words. */
-export interface Snag {
-  kind: SnagKind;
+/** A place where an instrument typically stumbles. */
+export type Snag = SnagCause & {
   /** First and last notehead it concerns. */
   fromEventId: string;
   toEventId: string;
   measure: string;
   beat: number;
-  reason: string;
   /** 1 is a small snag, 3 a classic one. */
   weight: 1 | 2 | 3;
-}
+};
 
 /** Changing so many fingers at once is felt by a beginner. */
 const MANY_FINGERS = 4;
@@ -88,14 +88,14 @@ function ownSnags(note: SoundingNote, instrument: Instrument, stage: Stage): Sna
     snags.push({
       kind: "out-of-range",
       ...at(note, note),
-      reason: `${pitchName(written)} lies outside this stage's range`,
+      note: pitchName(written),
       weight: 3,
     });
   } else if (range && needsAir(instrument, midi)) {
     snags.push({
       kind: "low-register",
       ...at(note, note),
-      reason: `low ${pitchName(written, false)}: warm, slow air and every key closed`,
+      note: pitchName(written, false),
       weight: 1,
     });
   }
@@ -103,7 +103,7 @@ function ownSnags(note: SoundingNote, instrument: Instrument, stage: Stage): Sna
     snags.push({
       kind: "accidental",
       ...at(note, note),
-      reason: `${pitchName(written, false)}, against the habit of the key`,
+      note: pitchName(written, false),
       weight: 1,
     });
   }
@@ -116,13 +116,19 @@ function needsAir(instrument: Instrument, midi: number): boolean {
   return midi < pitchToMidi(parsePitch(instrument.ranges.secondYear[0])) + 4;
 }
 
+/** Written names of two notes, without octave. */
+interface Names {
+  from: string;
+  to: string;
+}
+
 /** What the step from one note to the next asks of hands and lips. */
 function changeSnags(before: SoundingNote, note: SoundingNote, instrument: Instrument): Snag[] {
   const [from, to] = [before.written, note.written];
   if (!from || !to || pitchToMidi(from) === pitchToMidi(to)) return [];
   const [a, b] = [fingeringFor(instrument, from)?.choices[0], fingeringFor(instrument, to)?.choices[0]];
   if (!a || !b) return [];
-  const names = `${pitchName(from, false)} to ${pitchName(to, false)}`;
+  const names = { from: pitchName(from, false), to: pitchName(to, false) };
   if (a.kind === "holes" && b.kind === "holes")
     return woodwindChange(before, note, a, b, from, to, instrument, names);
   if (a.kind === "slide" && b.kind === "slide")
@@ -138,7 +144,7 @@ function woodwindChange(
   from: Pitch,
   to: Pitch,
   instrument: Instrument,
-  names: string,
+  names: Names,
 ): Snag[] {
   if (crossesBreak(instrument, pitchToMidi(from), pitchToMidi(to))) {
     const throat = Math.min(pitchToMidi(from), pitchToMidi(to)) >= 67;
@@ -146,7 +152,8 @@ function woodwindChange(
       {
         kind: "break",
         ...at(before, note),
-        reason: `${names} crosses the break${throat ? " from a throat note: have the right hand down before" : ""}`,
+        ...names,
+        fromThroat: throat,
         weight: throat ? 3 : 2,
       },
     ];
@@ -160,7 +167,8 @@ function woodwindChange(
     {
       kind: "many-fingers",
       ...at(before, note),
-      reason: `${names} moves ${moved} fingers at once`,
+      ...names,
+      fingers: moved,
       weight: moved >= 6 ? 3 : 2,
     },
   ];
@@ -171,17 +179,17 @@ function slideChange(
   note: SoundingNote,
   a: Extract<Fingering, { kind: "slide" }>,
   b: Extract<Fingering, { kind: "slide" }>,
-  names: string,
+  names: Names,
 ): Snag[] {
   const way = Math.abs(a.position - b.position);
   const speed = way / Math.max(0.05, note.onsetSec - before.onsetSec);
   if (way < LONG_SLIDE && !(way >= 3 && speed > FAST_SLIDE)) return [];
-  const ordinal = (position: number) => ["1st", "2nd", "3rd", "4th", "5th", "6th", "7th"][position - 1];
   return [
     {
       kind: "long-slide",
       ...at(before, note),
-      reason: `${names}: ${ordinal(a.position)} to ${ordinal(b.position)} position`,
+      ...names,
+      positions: [a.position, b.position],
       weight: way >= 5 || speed > FAST_SLIDE ? 3 : 2,
     },
   ];
@@ -194,18 +202,19 @@ function leap(
   a: Fingering,
   b: Fingering,
   instrument: Instrument,
-  names: string,
+  names: Names,
 ): Snag[] {
   if (a.kind === "holes" || b.kind === "holes") return [];
   const skipped = Math.abs(a.partial - b.partial);
   const wide = Math.abs(note.midi! - before.midi!);
   if (skipped < 2 && !(instrument.id === "horn" && wide > 4)) return [];
-  const slurred = note.slurred ? ", slurred" : "";
   return [
     {
       kind: "partial-leap",
       ...at(before, note),
-      reason: `${names} leaps over ${skipped < 2 ? "close partials" : skipped === 2 ? "a partial" : `${skipped - 1} partials`}${slurred}: hear it first`,
+      ...names,
+      skipped: Math.max(0, skipped - 1),
+      slurred: note.slurred,
       weight: note.slurred || skipped > 2 ? 3 : 2,
     },
   ];
@@ -229,7 +238,7 @@ function tonguing(notes: readonly SoundingNote[]): Snag[] {
         ...at(notes[from]!, notes[to]!),
         measure: notes[from]!.measure,
         beat: notes[from]!.beat,
-        reason: `${to - from + 1} quick notes on one pitch: light tongue, air that does not stop`,
+        notes: to - from + 1,
         weight: 2,
       });
     from = to + 1;

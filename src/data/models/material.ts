@@ -5,13 +5,14 @@ import {
   Model,
   type Sequelize,
 } from "sequelize";
-import type { Score } from "../../core/score";
+import type { Glance, LineOutlineFacts, Score } from "../../core/score";
 import {
   columns,
   flag,
   json,
   key,
   optionalInstant,
+  optionalJson,
   optionalRef,
   optionalText,
   optionalWhole,
@@ -41,7 +42,15 @@ export class Line extends Model<InferAttributes<Line>, InferCreationAttributes<L
   declare kind: CreationOptional<"line" | "warm-up" | "counting">;
   declare routineId: CreationOptional<string | null>;
   declare drillId: CreationOptional<string | null>;
+  /** Archived: off the shelf, and brought back by undo. */
+  declare removedAt: CreationOptional<Date | null>;
 }
+
+/** What was computed of a revision when it was stored, by the rules of a version of `core/score/outline`. */
+export type StoredOutline = { version: number } & (
+  | { outline: LineOutlineFacts; glance: Glance }
+  | { broken: string }
+);
 
 export class LineRevision extends Model<
   InferAttributes<LineRevision>,
@@ -55,6 +64,8 @@ export class LineRevision extends Model<
   declare score: Score;
   declare sourceName: string;
   declare notUnderstood: string[];
+  /** What the shelf is searched by; null until it is computed. */
+  declare outline: CreationOptional<StoredOutline | null>;
 }
 
 /** A fingering that a director set or confirmed. */
@@ -124,6 +135,7 @@ export function defineMaterial(sequelize: Sequelize) {
       kind: { ...text, defaultValue: "line" },
       routineId: optionalRef,
       drillId: optionalRef,
+      removedAt: optionalInstant,
     }),
     { sequelize, tableName: "lines" },
   );
@@ -137,6 +149,7 @@ export function defineMaterial(sequelize: Sequelize) {
       score: json,
       sourceName: text,
       notUnderstood: json,
+      outline: optionalJson,
     }),
     { sequelize, tableName: "line_revisions" },
   );

@@ -11,10 +11,14 @@ export class Job extends Model<InferAttributes<Job>, InferCreationAttributes<Job
   declare id: string;
   declare kind: string;
   declare subjectId: string;
+  declare engineVersion: string;
+  declare bandId: string;
+  declare playerId: string;
   declare state: string;
   declare attempts: number;
   declare leaseUntil: CreationOptional<Date | null>;
   declare runAfter: Date;
+  declare startedAt: CreationOptional<Date | null>;
   declare problem: CreationOptional<string | null>;
 }
 
@@ -32,10 +36,14 @@ export function defineOperations(sequelize: Sequelize) {
       id: key,
       kind: text,
       subjectId: ref,
+      engineVersion: text,
+      bandId: ref,
+      playerId: ref,
       state: text,
       attempts: whole,
       leaseUntil: optionalInstant,
       runAfter: instant,
+      startedAt: optionalInstant,
       problem: optionalText,
     }),
     { sequelize, tableName: "jobs" },

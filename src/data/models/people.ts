@@ -9,6 +9,7 @@ import type { Stage } from "../../core/music";
 import {
   columns,
   day,
+  decimal,
   instant,
   key,
   optionalDay,
@@ -27,6 +28,8 @@ export class Band extends Model<InferAttributes<Band>, InferCreationAttributes<B
   declare timeZone: string;
   declare pitchToleranceCents: number;
   declare timingToleranceMs: number;
+  /** What A4 is tuned to, Hz. */
+  declare a4Hz: CreationOptional<number>;
   /** Id of the counting system the band counts in. */
   declare countingSystem: CreationOptional<string>;
 }
@@ -97,6 +100,13 @@ export class SignInAttempt extends Model<
   declare windowStart: Date;
 }
 
+/** A browser on which somebody has signed in: strangers cannot lock it out. */
+export class KnownDevice extends Model<InferAttributes<KnownDevice>, InferCreationAttributes<KnownDevice>> {
+  declare device: string;
+  declare account: string;
+  declare lastUsedAt: Date;
+}
+
 export function definePeople(sequelize: Sequelize) {
   Band.init(
     columns({
@@ -107,6 +117,7 @@ export function definePeople(sequelize: Sequelize) {
       timeZone: text,
       pitchToleranceCents: whole,
       timingToleranceMs: whole,
+      a4Hz: { ...decimal, defaultValue: 440 },
       countingSystem: { ...text, defaultValue: "numbers" },
     }),
     { sequelize, tableName: "bands" },
@@ -185,5 +196,13 @@ export function definePeople(sequelize: Sequelize) {
       windowStart: instant,
     }),
     { sequelize, tableName: "sign_in_attempts" },
+  );
+  KnownDevice.init(
+    columns({
+      device: { ...text, primaryKey: true },
+      account: key,
+      lastUsedAt: instant,
+    }),
+    { sequelize, tableName: "known_devices" },
   );
 }

@@ -5,6 +5,8 @@ import {
   Model,
   type Sequelize,
 } from "sequelize";
+import type { Gap } from "../../core/listen";
+import type { Stage } from "../../core/music";
 import {
   bigWhole,
   columns,
@@ -16,6 +18,7 @@ import {
   optionalJson,
   optionalRef,
   optionalText,
+  optionalWhole,
   ref,
   text,
   whole,
@@ -23,7 +26,8 @@ import {
 
 /** Where a task stands: not sent yet, waiting for the director, asked again, done. */
 export type TaskState = "open" | "sent" | "again" | "accepted";
-export type TakeState = "waiting" | "assessed" | "unreadable";
+/** Waiting to be heard, heard, no sound that can be read, or the bench failed at it. */
+export type TakeState = "waiting" | "assessed" | "unreadable" | "unheard";
 
 export class Assignment extends Model<InferAttributes<Assignment>, InferCreationAttributes<Assignment>> {
   declare id: string;
@@ -45,6 +49,11 @@ export class Task extends Model<InferAttributes<Task>, InferCreationAttributes<T
   declare instrumentId: string;
   /** Which part of the line; null is the instrument's own or the first. */
   declare partId: CreationOptional<string | null>;
+  /** How its part was made, so that a later change of stage or build moves no notes under a take. */
+  declare stage: Stage;
+  declare variant: CreationOptional<string | null>;
+  /** Null only for a task from before it was pinned. */
+  declare octaveShift: CreationOptional<number | null>;
   declare state: TaskState;
 }
 
@@ -65,6 +74,8 @@ export class Upload extends Model<InferAttributes<Upload>, InferCreationAttribut
   declare bytes: number;
   declare sha256: string;
   declare recordedAt: Date;
+  declare gaps: CreationOptional<Gap[] | null>;
+  declare createdAt: CreationOptional<Date>;
 }
 
 export class Take extends Model<InferAttributes<Take>, InferCreationAttributes<Take>> {
@@ -79,6 +90,8 @@ export class Take extends Model<InferAttributes<Take>, InferCreationAttributes<T
   declare state: TakeState;
   declare problem: CreationOptional<string | null>;
   declare recordedAt: Date;
+  /** Stretches that the recording device left out. */
+  declare gaps: CreationOptional<Gap[] | null>;
 }
 
 export function definePractice(sequelize: Sequelize) {
@@ -104,6 +117,9 @@ export function definePractice(sequelize: Sequelize) {
       playerId: ref,
       instrumentId: text,
       partId: optionalText,
+      stage: text,
+      variant: optionalText,
+      octaveShift: optionalWhole,
       state: text,
     }),
     { sequelize, tableName: "tasks" },
@@ -128,6 +144,8 @@ export function definePractice(sequelize: Sequelize) {
       bytes: bigWhole,
       sha256: text,
       recordedAt: instant,
+      gaps: optionalJson,
+      createdAt: optionalInstant,
     }),
     { sequelize, tableName: "uploads" },
   );
@@ -144,6 +162,7 @@ export function definePractice(sequelize: Sequelize) {
       state: text,
       problem: optionalText,
       recordedAt: instant,
+      gaps: optionalJson,
     }),
     { sequelize, tableName: "takes" },
   );

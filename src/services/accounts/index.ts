@@ -1,34 +1,37 @@
 import { createHash, randomBytes, randomInt } from "node:crypto";
-import { hash, verify } from "@node-rs/argon2";
 import type { z } from "zod";
-import { Band, Membership, Player, Session, SignInAttempt, User } from "../../data";
-import { database } from "../../server/database";
+import { nameKey } from "../../core/text";
+import {
+  Band,
+  countTry,
+  KnownDevice,
+  Membership,
+  Player,
+  Session,
+  SignInAttempt,
+  sweepSignIns,
+  User,
+} from "../../data";
+import { HashingBusy, secretFits } from "../../server/hashing";
+import { log } from "../../server/log";
 import { type Actor, ServiceError, somebody } from "../actor";
 import type { DirectorSignIn, StudentSignIn } from "./schema";
 import { SECRET_WORDS } from "./words";
 
 export { DirectorSignIn, StudentSignIn } from "./schema";
 
-/** Argon2id, 19 MiB, two passes: the library's default algorithm with OWASP's second recommended setting (2024). */
-const ARGON = { memoryCost: 19456, timeCost: 2, parallelism: 1 };
 const SESSION_MS = { director: 12 * 3600_000, player: 30 * 24 * 3600_000 };
-const WINDOW_MS = 15 * 60_000;
-/** Failures in a window before an account rests; a class code has room for a whole class of typists. */
-const ACCOUNT_TRIES = 8;
-const CLASS_TRIES = 80;
+const WINDOW_SEC = 15 * 60;
+/** Wrong tries in a window before what was tried rests. */
+const TRIES = 8;
+/** A device on which nobody signed in for so long is a stranger again. */
+const DEVICE_DAYS = 400;
 
 export interface NewSession {
   token: string;
   expiresAt: Date;
-}
-
-export function hashSecret(secret: string): Promise<string> {
-  return hash(secret, ARGON);
-}
-
-/** A name as it is compared: case, accents' form and spaces do not matter. */
-export function nameKey(name: string): string {
-  return name.normalize("NFKC").toLocaleLowerCase("en").replace(/\s+/g, " ").trim();
+  /** What this device keeps to be known again. */
+  device: string;
 }
 
 /** The four words as they are compared. */
@@ -45,56 +48,76 @@ export function drawWords(): string {
   return Array.from({ length: 4 }, () => SECRET_WORDS[randomInt(SECRET_WORDS.length)]).join(" ");
 }
 
-export async function signInDirector(input: z.output<typeof DirectorSignIn>): Promise<NewSession> {
-  const subject = `director:${input.email.toLowerCase()}`;
-  await refuseWhenResting([[subject, ACCOUNT_TRIES]]);
-  const user = await User.findOne({ where: { email: input.email.toLowerCase() } });
-  const right = await verifyOrWaste(user?.passwordHash ?? null, input.password);
+/** @param device  what the browser kept from an earlier sign-in, if anything */
+export async function signInDirector(
+  input: z.output<typeof DirectorSignIn>,
+  device?: string,
+): Promise<NewSession> {
+  const user = await User.findOne({ where: { email: input.email } });
+  const account = user?.id ?? null;
+  const known = await isKnown(device, account);
+  // Strangers who try an address do not lock out the devices it is used on.
+  const subject = known ? `device:${account}:${device}` : `director:${account ?? input.email}`;
+  await withinTries(subject, "director", account);
+  const right = await fits(user?.passwordHash ?? null, input.password, known);
   const membership = user && right ? await Membership.findOne({ where: { userId: user.id } }) : null;
-  if (!user || !membership) {
-    await countFailure([subject]);
-    throw new ServiceError("bad-input", "This e-mail address and password do not fit together.");
-  }
+  if (!user || !membership)
+    throw wrong("director", account, "This e-mail address and password do not fit together.");
   await forgive(subject);
-  return openSession({ userId: user.id, playerId: null, bandId: membership.bandId }, SESSION_MS.director);
+  return openSession(
+    { userId: user.id, playerId: null, bandId: membership.bandId },
+    SESSION_MS.director,
+    device,
+  );
 }
 
-export async function signInStudent(input: z.output<typeof StudentSignIn>): Promise<NewSession> {
-  const classCode = input.classCode.toUpperCase().replace(/\s+/g, "");
-  const account = `player:${classCode}:${nameKey(input.name)}`;
-  const wholeClass = `class:${classCode}`;
-  await refuseWhenResting([
-    [account, ACCOUNT_TRIES],
-    [wholeClass, CLASS_TRIES],
-  ]);
-  const band = await Band.findOne({ where: { classCode } });
+/** @param device  what the browser kept from an earlier sign-in, if anything */
+export async function signInStudent(
+  input: z.output<typeof StudentSignIn>,
+  device?: string,
+): Promise<NewSession> {
+  // What is no class code has no class: the column holds ASCII only.
+  const band = /^[A-Z0-9-]{1,24}$/.test(input.classCode)
+    ? await Band.findOne({ where: { classCode: input.classCode } })
+    : null;
   const player = band
     ? await Player.findOne({ where: { bandId: band.id, nameKey: nameKey(input.name) } })
     : null;
-  const right = await verifyOrWaste(player?.secretHash ?? null, wordsKey(input.words));
-  if (!player || !right) {
-    await countFailure([account, wholeClass]);
-    throw new ServiceError(
-      "bad-input",
+  const account = player?.id ?? null;
+  const known = await isKnown(device, account);
+  const words = wordsKey(input.words);
+  // Tries are counted by the first word too: who guesses at a card's four words rests their own guesses, and the right
+  // card only when it happens to begin alike.
+  const who = account ?? `${input.classCode}:${nameKey(input.name)}`;
+  const subject = known ? `device:${account}:${device}` : `player:${who}:${words.split(" ")[0]}`;
+  await withinTries(subject, "student", account);
+  const right = await fits(player?.secretHash ?? null, words, known);
+  if (!player || !right)
+    throw wrong(
+      "student",
+      account,
       "The class code, name and four words do not fit together. Compare them with your card.",
     );
-  }
-  await forgive(account);
-  return openSession({ userId: null, playerId: player.id, bandId: player.bandId }, SESSION_MS.player);
+  await forgive(subject);
+  return openSession(
+    { userId: null, playerId: player.id, bandId: player.bandId },
+    SESSION_MS.player,
+    device,
+  );
 }
 
 /** Who holds this session token; nobody when it is unknown or has run out. */
 export async function actorOf(token: string | undefined): Promise<Actor> {
-  if (!token) return { kind: "nobody" };
+  if (!token || token.length > 100) return { kind: "nobody" };
   const session = await Session.findByPk(hashToken(token));
   if (!session || session.expiresAt.getTime() < Date.now()) return { kind: "nobody" };
   if (session.userId) {
-    const user = await User.findByPk(session.userId);
+    const user = await User.findByPk(session.userId, { attributes: ["id", "name"] });
     return user
       ? { kind: "director", userId: user.id, bandId: session.bandId, name: user.name }
       : { kind: "nobody" };
   }
-  const player = await Player.findByPk(session.playerId!);
+  const player = await Player.findByPk(session.playerId!, { attributes: ["id", "name"] });
   return player
     ? { kind: "player", playerId: player.id, bandId: session.bandId, name: player.name }
     : { kind: "nobody" };
@@ -104,66 +127,74 @@ export async function signOut(token: string | undefined): Promise<void> {
   if (token) await Session.destroy({ where: { tokenHash: hashToken(token) } });
 }
 
-/** Ends every session of the person who asks, on every device. */
+/** Ends every session of the person who asks, on every device; those devices are strangers from then on. */
 export async function signOutEverywhere(actor: Actor): Promise<void> {
   const who = somebody(actor);
   await Session.destroy({
     where: who.kind === "director" ? { userId: who.userId } : { playerId: who.playerId },
   });
+  await KnownDevice.destroy({ where: { account: who.kind === "director" ? who.userId : who.playerId } });
+}
+
+/** Takes away sessions, tries and devices that have run out. @returns how many rows went */
+export function sweepAccounts(): Promise<number> {
+  return sweepSignIns(WINDOW_SEC, DEVICE_DAYS);
 }
 
 async function openSession(
   owner: { userId: string | null; playerId: string | null; bandId: string },
   lasts: number,
+  device: string | undefined,
 ): Promise<NewSession> {
   const token = randomBytes(32).toString("base64url");
   const now = Date.now();
   const expiresAt = new Date(now + lasts);
   await Session.create({ tokenHash: hashToken(token), ...owner, createdAt: new Date(now), expiresAt });
-  return { token, expiresAt };
+  const kept = device ?? randomBytes(32).toString("base64url");
+  await KnownDevice.upsert({
+    device: hashToken(kept),
+    account: (owner.userId ?? owner.playerId)!,
+    lastUsedAt: new Date(now),
+  });
+  return { token, expiresAt, device: kept };
 }
 
 function hashToken(token: string): string {
   return createHash("sha256").update(token).digest("hex");
 }
 
-let decoy: Promise<string> | undefined;
-
-/** Takes the same time whether the account exists or not. */
-async function verifyOrWaste(stored: string | null, secret: string): Promise<boolean> {
-  decoy ??= hashSecret("nobody");
-  const right = await verify(stored ?? (await decoy), secret);
-  return right && stored !== null;
+async function isKnown(device: string | undefined, account: string | null): Promise<boolean> {
+  if (!device || !account) return false;
+  return (await KnownDevice.count({ where: { device: hashToken(device), account } })) > 0;
 }
 
-function attemptKey(subject: string): string {
-  return createHash("sha256").update(subject).digest("hex");
-}
-
-async function refuseWhenResting(limits: [subject: string, tries: number][]): Promise<void> {
-  for (const [subject, tries] of limits) {
-    const attempt = await SignInAttempt.findByPk(attemptKey(subject));
-    if (attempt && attempt.failures >= tries && attempt.windowStart.getTime() > Date.now() - WINDOW_MS) {
-      throw new ServiceError(
-        "too-many-tries",
-        "There were too many wrong tries. Wait fifteen minutes, then try again.",
-      );
-    }
+async function fits(stored: string | null, secret: string, known: boolean): Promise<boolean> {
+  try {
+    return await secretFits(stored, secret, known);
+  } catch (error) {
+    if (error instanceof HashingBusy)
+      throw new ServiceError("busy", "Many people are signing in at this moment. Try again in a few seconds.");
+    throw error;
   }
 }
 
-async function countFailure(subjects: string[]): Promise<void> {
-  for (const subject of subjects) {
-    await database().query(
-      `INSERT INTO sign_in_attempts (subject, failures, window_start) VALUES (?, 1, UTC_TIMESTAMP(3))
-       ON DUPLICATE KEY UPDATE
-         failures = IF(window_start < UTC_TIMESTAMP(3) - INTERVAL ? SECOND, 1, failures + 1),
-         window_start = IF(window_start < UTC_TIMESTAMP(3) - INTERVAL ? SECOND, UTC_TIMESTAMP(3), window_start)`,
-      { replacements: [attemptKey(subject), WINDOW_MS / 1000, WINDOW_MS / 1000] },
-    );
-  }
+/** Counts a try before it is made: tries at the same moment are all counted. @throws ServiceError beyond the limit */
+async function withinTries(subject: string, kind: string, account: string | null): Promise<void> {
+  const tries = await countTry(hashToken(subject), WINDOW_SEC);
+  if (tries <= TRIES) return;
+  if (tries === TRIES + 1) log().warn({ kind, account }, "sign-in rests after too many wrong tries");
+  throw new ServiceError(
+    "too-many-tries",
+    "There were too many wrong tries. Wait fifteen minutes, then try again.",
+  );
+}
+
+/** A failed sign-in is noted by the account it was for, never by a name that was typed. */
+function wrong(kind: string, account: string | null, sentence: string): ServiceError {
+  log().info({ kind, account }, "a sign-in failed");
+  return new ServiceError("bad-input", sentence);
 }
 
 async function forgive(subject: string): Promise<void> {
-  await SignInAttempt.destroy({ where: { subject: attemptKey(subject) } });
+  await SignInAttempt.destroy({ where: { subject: hashToken(subject) } });
 }

@@ -1,7 +1,7 @@
 import { v7 as uuid } from "uuid";
 import { Band, Group, Membership, User } from "../../data";
 import { database } from "../../server/database";
-import { hashSecret } from "../accounts";
+import { hashSecret } from "../../server/hashing";
 
 export interface NewBand {
   name: string;

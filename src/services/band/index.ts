@@ -1,10 +1,12 @@
-import { QueryTypes, UniqueConstraintError } from "sequelize";
+import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { instrumentById, type Stage } from "../../core/music";
-import { Band, Group, GroupMember, Player, PlayerInstrument, Session } from "../../data";
+import { instrumentById } from "../../core/music";
+import { Band, Group, GroupMember, KnownDevice, Player, PlayerInstrument, playersOfBand, Session } from "../../data";
 import { database } from "../../server/database";
-import { drawWords, hashSecret, nameKey } from "../accounts";
+import { hashSecret } from "../../server/hashing";
+import { nameKey } from "../../core/text";
+import { drawWords } from "../accounts";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { today } from "../calendar";
@@ -16,40 +18,10 @@ export { AddGroup, AddPlayer, SetBuild } from "./schema";
 export async function bandOverview(actor: Actor): Promise<BandOverview> {
   const { bandId } = director(actor);
   const band = found(await Band.findByPk(bandId), "band");
-  const rows = await database().query<{
-    id: string;
-    name: string;
-    stage: Stage;
-    hasCard: number;
-    instruments: string | null;
-    builds: string | null;
-    bandGroups: string | null;
-  }>(
-    `SELECT p.id, p.name, p.stage, p.secret_hash IS NOT NULL AS hasCard,
-       (SELECT GROUP_CONCAT(i.instrument_id ORDER BY i.from_date) FROM player_instruments i WHERE i.player_id = p.id AND i.to_date IS NULL) AS instruments,
-       (SELECT GROUP_CONCAT(CONCAT(i.instrument_id, '=', i.variant)) FROM player_instruments i WHERE i.player_id = p.id AND i.to_date IS NULL AND i.variant IS NOT NULL) AS builds,
-       (SELECT GROUP_CONCAT(g.name ORDER BY g.place SEPARATOR '\n') FROM group_members m JOIN band_groups g ON g.id = m.group_id WHERE m.player_id = p.id) AS bandGroups
-     FROM players p WHERE p.band_id = ? ORDER BY p.name`,
-    { replacements: [bandId], type: QueryTypes.SELECT },
-  );
-  const players = rows.map((row) => ({
-    id: row.id,
-    name: row.name,
-    stage: row.stage,
-    hasCard: Boolean(row.hasCard),
-    instruments: (row.instruments ?? "").split(",").filter(Boolean),
-    builds: Object.fromEntries(
-      (row.builds ?? "")
-        .split(",")
-        .filter(Boolean)
-        .map((each) => each.split("=")),
-    ),
-    groups: (row.bandGroups ?? "").split("\n").filter(Boolean),
-  }));
-  const groups = await database().query<{ id: string; name: string }>(
-    "SELECT id, name FROM band_groups WHERE band_id = ? ORDER BY place",
-    { replacements: [bandId], type: QueryTypes.SELECT },
-  );
+  const [players, groups] = await Promise.all([
+    playersOfBand(bandId),
+    Group.findAll({ where: { bandId }, attributes: ["id", "name"], order: [["place", "ASC"]] }),
+  ]);
   return {
     name: band.name,
     town: band.town,
@@ -60,7 +32,7 @@ export async function bandOverview(actor: Actor): Promise<BandOverview> {
       const instruments = [...new Set(members.flatMap((each) => each.instruments))].map(
         (id) => instrumentById(id).name,
       );
-      return { ...group, players: members.length, instruments };
+      return { id: group.id, name: group.name, players: members.length, instruments };
     }),
   };
 }
@@ -78,6 +50,7 @@ export async function newCard(
   await database().transaction(async (transaction) => {
     await Player.update({ secretHash }, { where: { id: player.id }, transaction });
     await Session.destroy({ where: { playerId: player.id }, transaction });
+    await KnownDevice.destroy({ where: { account: player.id }, transaction });
     await audit(who, "new-card", player.id, transaction);
   });
   return { name: player.name, classCode: band.classCode, words };

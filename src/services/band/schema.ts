@@ -1,10 +1,11 @@
 import { z } from "zod";
 import { INSTRUMENTS, type Stage } from "../../core/music";
+import { tidied } from "../tidy";
 
 const instrumentIds = INSTRUMENTS.map((instrument) => instrument.id) as [string, ...string[]];
 
 export const AddPlayer = z.object({
-  name: z.string().trim().min(2, "Type the player's name.").max(120, "A name has at most 120 letters."),
+  name: tidied(120, "A name has at most 120 letters.", "Type the player's name."),
   instruments: z
     .array(z.enum(instrumentIds, { error: "Choose an instrument." }))
     .min(1, "Choose an instrument.")
@@ -16,7 +17,7 @@ export const AddPlayer = z.object({
 });
 
 export const AddGroup = z.object({
-  name: z.string().trim().min(2, "Type the group's name.").max(80, "A group's name has at most 80 letters."),
+  name: tidied(80, "A group's name has at most 80 letters.", "Type the group's name."),
 });
 
 /** Which build of an instrument a player has; null is the usual one. */

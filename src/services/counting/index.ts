@@ -1,4 +1,3 @@
-import { QueryTypes } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import {
@@ -24,6 +23,7 @@ import {
   Drill,
   type DrillContent,
   DrillRevision,
+  drillsOfBand,
 } from "../../data";
 import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
@@ -31,8 +31,8 @@ import { type Actor, type Director, director, found, ServiceError, somebody } fr
 import { audit } from "../audit";
 import { engravePart } from "../shelf/part";
 import { withRestSyllables, withSungSyllables } from "../shelf/syllables-svg";
-import { assignMade, type Given } from "../week";
-import type { GiveOut } from "../week/schema";
+import { assignMade, type Given } from "../giving";
+import type { GiveOut } from "../giving/schema";
 import type {
   CourseDetail,
   CourseSummary,
@@ -51,20 +51,9 @@ export { ChooseSystem, MakeCourse, MakeDrill, MarkMissed, OpenDay, SaveDrill, Sa
 /** Counting pages by name, those of courses in the order of their days. */
 export async function listDrills(actor: Actor): Promise<DrillSummary[]> {
   const { bandId } = director(actor);
-  const rows = await database().query<{
-    id: string;
-    title: string;
-    content: DrillContent | string;
-    course: string | null;
-  }>(
-    `SELECT d.id, d.title, v.content, c.title AS course FROM drills d
-     JOIN drill_revisions v ON v.drill_id = d.id AND v.number = (SELECT MAX(x.number) FROM drill_revisions x WHERE x.drill_id = d.id)
-     LEFT JOIN courses c ON c.id = d.course_id
-     WHERE d.band_id = ? AND d.removed_at IS NULL ORDER BY c.title IS NOT NULL, c.title, d.course_day, d.title LIMIT 500`,
-    { replacements: [bandId], type: QueryTypes.SELECT },
-  );
+  const rows = await drillsOfBand(bandId);
   return rows.map(({ content, ...row }) => {
-    const { forms, bpm } = typeof content === "string" ? (JSON.parse(content) as DrillContent) : content;
+    const { forms, bpm } = content;
     const bars = forms.map(readForm);
     const metres = [...new Set(bars.map(({ metre }) => `${metre.beats}/${metre.beatType}`))];
     const grades = bars.reduce((sum, bar) => sum + gradeOf(bar).grade, 0) / Math.max(1, bars.length);

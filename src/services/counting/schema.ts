@@ -6,6 +6,7 @@ import {
   MOST_BARS,
   type PageSettings,
 } from "../../core/rhythm";
+import { tidied } from "../tidy";
 
 const bpm = z
   .number({ error: "The tempo is a number from 30 to 200." })
@@ -17,8 +18,10 @@ const loops = z
   .int("A bar is played 1 to 8 times.")
   .min(1, "A bar is played at least once.")
   .max(8, "A bar is played at most 8 times.");
-const span = z.tuple([z.number().min(0).max(200), z.number().min(0).max(200)]).nullable();
-const title = z.string().trim().min(1, "Give the page a name.").max(160, "A name has at most 160 letters.");
+const attacks = z.number().int("Attacks are counted in whole numbers.").min(0).max(200);
+const grade = z.number().min(0).max(200);
+const title = tidied(160, "A name has at most 160 letters.", "Give the page a name.");
+const systemId = z.string().regex(/^[\w-]{1,60}$/, "There is no such counting system.");
 const seed = z.number().int().min(0).max(999_999_999);
 
 /** Limits that a page refuses with an offer are left to the page itself. */
@@ -27,14 +30,14 @@ const Settings = z.object({
     .array(z.object({ beats: z.number().int().min(1).max(12), beatType: z.number().int().min(2).max(8) }))
     .max(7),
   slotsPerBeat: z.number().int().min(1).max(6),
-  attacks: span,
+  attacks: z.tuple([attacks, attacks]).nullable(),
   rests: z.boolean(),
   ties: z.boolean(),
   dots: z.boolean(),
-  grades: span,
+  grades: z.tuple([grade, grade]).nullable(),
   choice: z.enum(["complete", "random"]),
   rings: z.boolean(),
-  bars: z.number({ error: `A page has 1 to ${MOST_BARS} bars.` }),
+  bars: z.number({ error: `A page has 1 to ${MOST_BARS} bars.` }).int(`A page has 1 to ${MOST_BARS} bars.`),
   seed,
 }) satisfies z.ZodType<PageSettings>;
 
@@ -43,16 +46,16 @@ export const MakeDrill = z.object({
   settings: Settings,
   bpm,
   loops,
-  system: z.string().max(60).nullable(),
+  system: systemId.nullable(),
 });
 export const SaveDrill = MakeDrill.extend({
   /** The version that was opened; a newer one in between refuses the change. */
   basedOn: z.number().int().min(1),
 });
 
-const syllable = z.string().trim().max(12, "A syllable has at most 12 letters.");
+const syllable = tidied(12, "A syllable has at most 12 letters.");
 const about = {
-  name: z.string().trim().min(1, "Give the system a name.").max(60, "A name has at most 60 letters."),
+  name: tidied(60, "A name has at most 60 letters.", "Give the system a name."),
   rests: z.enum(["brackets", "silent"]),
   ties: z.enum(["brackets", "silent"]),
 };
@@ -66,7 +69,7 @@ export const SaveSystem = z.discriminatedUnion("kind", [
   }),
   z.object({ ...about, kind: z.literal("value"), values: z.record(z.string().max(30), syllable) }),
 ]);
-export const ChooseSystem = z.object({ system: z.string().max(60) });
+export const ChooseSystem = z.object({ system: systemId });
 
 export const MakeCourse = z.object({
   title,
@@ -80,7 +83,7 @@ export const MakeCourse = z.object({
 });
 export const MarkMissed = z.object({
   day: z.number().int().min(1).max(15),
-  formId: z.string().max(120),
+  formId: z.string().regex(/^[\w/:.-]{1,120}$/, "This bar is not in that day's lesson."),
   missed: z.boolean(),
 });
 export const OpenDay = z.object({ day: z.number().int().min(1).max(15) });

@@ -2,25 +2,15 @@ import { createHash } from "node:crypto";
 import { join } from "node:path";
 import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
-import { type Assessment, type AssessOptions, modeFor } from "../../core/listen";
+import { type Assessment, type AssessOptions, ENGINE_VERSION, modeFor } from "../../core/listen";
 import { instrumentById } from "../../core/music";
-import type { Score } from "../../core/score";
-import {
-  AssessmentBar,
-  AssessmentRow,
-  Assignment,
-  Band,
-  LineRevision,
-  Media,
-  Player,
-  Take,
-  Task,
-} from "../../data";
+import { countBars, countClean } from "../../core/progress";
+import { derivePart, type Score } from "../../core/score";
+import { AssessmentBar, AssessmentRow, Assignment, Band, LineRevision, Media, Take, Task } from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
 import { mediaStore } from "../../server/media-store";
 import { type ThreadPool, threadPool } from "../../server/threads";
-import { partOf } from "../shelf/part";
 
 /** What the thread is asked. */
 export interface AssessRequest {
@@ -33,29 +23,28 @@ export type AssessAnswer =
   | { readable: true; assessment: Assessment; seconds: number; peaks: number[]; flac: Uint8Array }
   | { readable: false; problem: string };
 
-/** How a share of a take's notes counts as clean: right pitch, in time, full length. */
-export function isClean(note: Assessment["notes"][number]): boolean {
-  return (
-    note.verdict === "ok" &&
-    note.timing !== "early" &&
-    note.timing !== "late" &&
-    note.length !== "short" &&
-    note.length !== "long"
-  );
-}
+/** Fifteen minutes of sound take about 20 s on one core; twice that beside other work, and room. */
+const LONGEST_MS = 120_000;
+const MEMORY_MB = 1024;
 
 let pool: ThreadPool<AssessRequest, AssessAnswer> | undefined;
 
 /**
- * Assesses a stored take and keeps the answer. Safe to run again after a crash: files are written whole under fixed
- * names, and rows that exist already are left as they are.
+ * Assesses a stored take with the present engine and keeps the answer beside those of earlier engines. Safe to run again
+ * after a crash: files are written whole under fixed names, and rows that exist already are left as they are.
  */
 export async function assessStoredTake(takeId: string): Promise<void> {
   const take = await Take.findByPk(takeId);
-  if (!take || take.state !== "waiting") return;
+  if (!take || take.state === "unreadable") return;
+  if (await AssessmentRow.findOne({ where: { takeId, engineVersion: ENGINE_VERSION }, attributes: ["id"] }))
+    return;
   const original = (await Media.findByPk(take.originalId))!;
   const { part, options } = await whatWasAsked(take);
-  pool ??= threadPool(join(config().distFolder, "assess-thread.mjs"), config().workerThreads);
+  pool ??= threadPool(join(config().distFolder, "assess-thread.mjs"), {
+    size: config().workerThreads,
+    longestMs: LONGEST_MS,
+    memoryMb: MEMORY_MB,
+  });
   const bytes = await mediaStore().read(original.storeKey);
   const answer = await pool.run({ bytes, part, options });
   if (!answer.readable) {
@@ -67,10 +56,13 @@ export async function assessStoredTake(takeId: string): Promise<void> {
   await keepAnswer(take, part, answer, storeKey);
 }
 
-/** After the last attempt the take says so itself, and still waits for the director's ear. */
+/** After the last attempt the take says so itself: it waits for the director's ear, and the bench may be asked again. */
 export async function giveUpOn(takeId: string): Promise<void> {
   await Take.update(
-    { state: "unreadable", problem: "The bench could not assess this take; listen to it yourself." },
+    {
+      state: "unheard",
+      problem: "The bench could not hear this take. Let it try again, or listen yourself.",
+    },
     { where: { id: takeId, state: "waiting" } },
   );
 }
@@ -85,16 +77,18 @@ async function whatWasAsked(take: Take): Promise<{ part: Score; options: AssessO
   const assignment = (await Assignment.findByPk(task.assignmentId))!;
   const revision = (await LineRevision.findByPk(assignment.revisionId))!;
   const band = (await Band.findByPk(take.bandId))!;
-  const { stage } = (await Player.findByPk(take.playerId))!;
   const mode = modeFor(revision.score);
+  const { instrumentId, stage, partId, octaveShift } = task;
   return {
-    part: partOf(revision.score, instrumentById(task.instrumentId), stage, task.partId).score,
+    part: derivePart(revision.score, instrumentById(instrumentId), stage, { partId, octave: octaveShift }).score,
     options: {
       ...(mode ? { mode } : {}),
+      ...(take.gaps?.length ? { gaps: take.gaps } : {}),
       bpm: assignment.goalBpm,
-      instrumentId: task.instrumentId,
+      instrumentId,
       pitchToleranceCents: band.pitchToleranceCents,
       timingToleranceMs: band.timingToleranceMs,
+      a4Hz: Number(band.a4Hz),
     },
   };
 }
@@ -107,20 +101,22 @@ async function keepAnswer(
 ): Promise<void> {
   const { assessment } = answer;
   const id = uuid();
+  const count = countClean(assessment.notes);
   try {
     await database().transaction(async (transaction) => {
-      const canonicalId = uuid();
-      await Media.create(
-        {
-          id: canonicalId,
-          bandId: take.bandId,
-          storeKey,
-          bytes: answer.flac.length,
-          sha256: createHash("sha256").update(answer.flac).digest("hex"),
-          contentType: "audio/flac",
-        },
-        { transaction },
-      );
+      const canonicalId = take.canonicalId ?? uuid();
+      if (!take.canonicalId)
+        await Media.create(
+          {
+            id: canonicalId,
+            bandId: take.bandId,
+            storeKey,
+            bytes: answer.flac.length,
+            sha256: createHash("sha256").update(answer.flac).digest("hex"),
+            contentType: "audio/flac",
+          },
+          { transaction },
+        );
       await AssessmentRow.create(
         {
           id,
@@ -129,45 +125,39 @@ async function keepAnswer(
           engineVersion: assessment.engineVersion,
           status: assessment.take.status,
           result: assessment,
-          notesTotal: assessment.notes.length,
-          notesClean: assessment.notes.filter(isClean).length,
-          notesWrong: assessment.notes.filter((note) => note.verdict !== "ok").length,
+          notesTotal: count.notes,
+          notesClean: count.clean,
+          notesWrong: count.wrong,
           tempoBpm: assessment.take.tempoBpm,
         },
         { transaction },
       );
       await AssessmentBar.bulkCreate(
-        barsOf(assessment, part).map((bar) => ({ assessmentId: id, bandId: take.bandId, ...bar })),
+        countBars(assessment.notes, measureOfEvents(part)).map((bar) => ({
+          assessmentId: id,
+          bandId: take.bandId,
+          ...bar,
+        })),
         { transaction },
       );
       await take.update(
-        { state: "assessed", canonicalId, seconds: answer.seconds, peaks: answer.peaks },
+        { state: "assessed", problem: null, canonicalId, seconds: answer.seconds, peaks: answer.peaks },
         { transaction },
       );
     });
   } catch (error) {
-    if (!(error instanceof UniqueConstraintError)) throw error;
+    // Another worker was quicker with the same take and engine: its answer stands.
+    const quicker =
+      error instanceof UniqueConstraintError &&
+      (await AssessmentRow.findOne({ where: { takeId: take.id, engineVersion: assessment.engineVersion } }));
+    if (!quicker) throw error;
   }
 }
 
-/** Notes, wrong notes and untimely notes by measure of the score, every pass counted. */
-function barsOf(
-  assessment: Assessment,
-  part: Score,
-): { measureIndex: number; notes: number; wrong: number; untimely: number }[] {
-  const measureOf = new Map(
+function measureOfEvents(part: Score): Map<string, number> {
+  return new Map(
     part.parts[0].measures.flatMap((measure, index) =>
       measure.events.map((event) => [event.id, index] as const),
     ),
   );
-  const bars = new Map<number, { measureIndex: number; notes: number; wrong: number; untimely: number }>();
-  for (const note of assessment.notes) {
-    const measureIndex = measureOf.get(note.eventId)!;
-    const bar = bars.get(measureIndex) ?? { measureIndex, notes: 0, wrong: 0, untimely: 0 };
-    bar.notes++;
-    if (note.verdict !== "ok") bar.wrong++;
-    else if (!isClean(note)) bar.untimely++;
-    bars.set(measureIndex, bar);
-  }
-  return [...bars.values()];
 }

@@ -1,8 +1,9 @@
 import type { WhereOptions } from "sequelize";
-import { AssessmentRow, Mark, Review, Take, User } from "../../data";
+import type { Assessment } from "../../core/listen";
+import { currentAssessments, Mark, Review, readJson, Take, User } from "../../data";
 import type { TakeSummary } from "../practice/wire";
 
-/** Takes with their newest assessment and review, newest take first. */
+/** Takes with their current assessment and review, newest take first. */
 export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]> {
   const takes = await Take.findAll({
     where,
@@ -13,9 +14,10 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
     attributes: { exclude: ["peaks"] },
     limit: 50,
   });
+  if (takes.length === 0) return [];
   const ids = takes.map((take) => take.id);
   const [assessments, reviews, marks] = await Promise.all([
-    AssessmentRow.findAll({ where: { takeId: ids }, order: [["id", "DESC"]] }),
+    currentAssessments<{ takeId: string; result: Assessment | string }>(ids, "result"),
     Review.findAll({ where: { takeId: ids } }),
     Mark.findAll({ where: { takeId: ids } }),
   ]);
@@ -25,13 +27,14 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
   });
   return takes.map((take) => {
     const review = reviews.find((each) => each.takeId === take.id);
+    const assessment = assessments.find((each) => each.takeId === take.id);
     return {
       id: take.id,
       recordedAt: take.recordedAt.toISOString(),
       seconds: Number(take.seconds),
       state: take.state,
       problem: take.problem,
-      assessment: assessments.find((each) => each.takeId === take.id)?.result ?? null,
+      assessment: assessment ? readJson(assessment.result) : null,
       review: review
         ? {
             decision: review.decision,

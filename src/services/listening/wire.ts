@@ -28,13 +28,14 @@ export interface TakeDetail {
   takeNumber: number;
   takeCount: number;
   seconds: number;
-  state: "waiting" | "assessed" | "unreadable";
+  state: "waiting" | "assessed" | "unreadable" | "unheard";
   problem: string | null;
   peaks: number[];
   svg: string;
   score: Score;
   assessment: Assessment | null;
   review: TakeSummary["review"];
-  earlier: { id: string; recordedAt: string }[];
+  /** Every take of this task, oldest first, this one among them. */
+  takes: { id: string; recordedAt: string; remark: string; decision: "accepted" | "again" | null }[];
   section: { instrument: string; bars: { wrong: number; takes: number }[] }[];
 }

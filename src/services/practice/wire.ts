@@ -34,7 +34,7 @@ export interface TakeSummary {
   id: string;
   recordedAt: string;
   seconds: number;
-  state: "waiting" | "assessed" | "unreadable";
+  state: "waiting" | "assessed" | "unreadable" | "unheard";
   problem: string | null;
   assessment: Assessment | null;
   review: {
@@ -57,6 +57,6 @@ export interface TaskDetail extends StandTask {
   recordings: LineRecordingView[];
   /** The part itself: played, clicked and assessed on the device. */
   score: Score;
-  tolerances: { pitchToleranceCents: number; timingToleranceMs: number };
+  tolerances: { pitchToleranceCents: number; timingToleranceMs: number; a4Hz: number };
   history: TakeSummary[];
 }

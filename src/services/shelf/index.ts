@@ -1,49 +1,37 @@
-import { createHash } from "node:crypto";
 import { strToU8, zipSync } from "fflate";
-import { QueryTypes, type Transaction } from "sequelize";
-import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { INSTRUMENTS, type Instrument, instrumentById, keyName, type Stage } from "../../core/music";
+import { INSTRUMENTS, type Instrument, instrumentById, type Stage } from "../../core/music";
+import { type ReadyRow, readinessOf, scorePlace, seatsFor } from "../../core/ready";
 import {
   barQuarters,
   beatOfMetre,
   compareBars,
-  concertPart,
   forDrumsOnly,
   formOf,
-  type Glance,
-  glanceAt,
   type Measure,
-  markedTempo,
+  outlineOf,
   type Part,
   type Score,
   writeMidi,
   writeMusicXml,
 } from "../../core/score";
-import { Book, Group, Line, LineRevision } from "../../data";
-import { database } from "../../server/database";
+import { Book, Group, Line, seatsOfBand, seatsOfGroup, timesGiven } from "../../data";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
+import { withKnown } from "../known";
+import { draftOf, readUpload, storeLine } from "../lines";
+import { oneByOne } from "../one-by-one";
 import { ownFingerings } from "./fingerings";
-import { drawOnce, partOf, partView } from "./part";
+import { drawOnce, engraveLine, partOf, partView } from "./part";
 import { pencilForPrint, pencilOf } from "./pencil";
 import { withPencil } from "./pencil-svg";
-import { bandAtGlance, readinessOf, seatsFor, seatsOf } from "./readiness";
-import { bookId, newestRevision, readUpload } from "./revise";
-import type {
-  CatalogueLine,
-  ImportLine,
-  LineDetail,
-  LineOutline,
-  LineSummary,
-  PartView,
-  PencilView,
-  PrintedPart,
-  ReadinessRow,
-} from "./schema";
+import { newestRevision } from "./revise";
+import type { CatalogueLine, ImportLine, LineDetail, LineHead, PartView, PencilView } from "./schema";
 
+export { archivedLines, deleteLine, setLineRemoved } from "./archive";
 export { fingeringChart, setFingerings } from "./fingerings";
+export { listLines, shelfView } from "./list";
 export { erasePencil, pencilOf, writePencil } from "./pencil";
 export {
   attachRecording,
@@ -64,83 +52,20 @@ export {
   SetBars,
   SetFingerings,
   SetOverride,
+  SetRemoved,
   WritePencil,
 } from "./schema";
 export { removeView, savedViews, saveView } from "./views";
 
-/** A shelf larger than this is cut; nobody teaches so many lines. */
-const MOST_LINES = 5000;
-
-/** Every line on the shelf with what a director chooses by, in book order. */
-export async function listLines(actor: Actor): Promise<LineSummary[]> {
+/** What is said about a line, whatever its notes are like. */
+export async function lineHead(actor: Actor, lineId: string): Promise<LineHead> {
   const { bandId } = director(actor);
-  const rows = await database().query<{
-    id: string;
-    number: number | null;
-    page: number | null;
-    title: string;
-    introduces: string;
-    book: string;
-    teachingPlace: number | null;
-    teachingReason: string;
-    hash: string;
-    assigned: number;
-  }>(
-    `SELECT l.id, l.number, l.page, l.title, l.introduces, COALESCE(b.title, '') AS book,
-       l.teaching_place AS teachingPlace, l.teaching_reason AS teachingReason, r.content_hash AS hash,
-       (SELECT COUNT(*) FROM assignments a JOIN line_revisions ar ON ar.id = a.revision_id WHERE ar.line_id = l.id AND a.withdrawn_at IS NULL) AS assigned
-     FROM \`lines\` l
-     JOIN line_revisions r ON r.line_id = l.id AND r.number = (SELECT MAX(x.number) FROM line_revisions x WHERE x.line_id = l.id)
-     LEFT JOIN books b ON b.id = l.book_id
-     WHERE l.band_id = ? AND l.kind = 'line' ORDER BY book = '', book, l.number IS NULL, l.number, l.title LIMIT ${MOST_LINES}`,
-    { replacements: [bandId], type: QueryTypes.SELECT },
+  const { id, number, page, title, introduces, bookId, teachingPlace, teachingReason } = found(
+    await Line.findOne({ where: { id: lineId, bandId } }),
+    "line",
   );
-  const askBand = bandAtGlance(await seatsOf(bandId));
-  await readNewLines(
-    bandId,
-    rows.map((row) => row.hash),
-  );
-  return rows.map(({ hash, ...row }) => {
-    const { outline, glance } = readLines.get(hash)!;
-    return {
-      ...row,
-      ...outline,
-      rhythms: glance.vocabulary.rhythms,
-      difficulty: glance.difficulty,
-      ...askBand(glance),
-      assigned: Number(row.assigned),
-    };
-  });
-}
-
-/** Lines that were read before, by content: a shelf of thousands is read once a process. */
-const readLines = new Map<string, { outline: ReturnType<typeof outlineOf>; glance: Glance }>();
-
-/** Fetches and reads the notes of those lines only that this process has not read. */
-async function readNewLines(bandId: string, hashes: string[]): Promise<void> {
-  const unread = [...new Set(hashes.filter((hash) => !readLines.has(hash)))];
-  if (unread.length === 0) return;
-  const rows = await database().query<{ hash: string; score: Score | string }>(
-    "SELECT content_hash AS hash, score FROM line_revisions WHERE band_id = ? AND content_hash IN (?)",
-    { replacements: [bandId, unread], type: QueryTypes.SELECT },
-  );
-  for (const { hash, score } of rows) {
-    const line = typeof score === "string" ? (JSON.parse(score) as Score) : score;
-    readLines.set(hash, { outline: outlineOf(line), glance: glanceAt(line) });
-  }
-}
-
-function outlineOf(score: Score): Pick<LineOutline, "concertKey" | "metre" | "bars" | "bpm" | "catalogued"> {
-  const measures = concertPart(score).parts[0].measures;
-  const time = measures[0]?.time ?? { beats: 4, beatType: 4 };
-  const unpitched = forDrumsOnly(score);
-  return {
-    concertKey: unpitched ? "rhythm" : keyName(measures[0]?.key?.fifths ?? 0, measures[0]?.key?.mode),
-    metre: `${time.beats}/${time.beatType}`,
-    bars: measures.filter((measure) => !measure.implicit).length || measures.length,
-    bpm: Math.round(markedTempo(score).bpm),
-    catalogued: score.catalogued ?? false,
-  };
+  const book = bookId ? found(await Book.findByPk(bookId), "book").title : "";
+  return { id, number, page, title, introduces, book, teachingPlace, teachingReason };
 }
 
 export async function lineDetail(actor: Actor, lineId: string): Promise<LineDetail> {
@@ -148,14 +73,9 @@ export async function lineDetail(actor: Actor, lineId: string): Promise<LineDeta
   const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
   const revision = await newestRevision(bandId, lineId);
   return {
-    id: line.id,
-    number: line.number,
-    page: line.page,
-    title: line.title,
-    introduces: line.introduces,
-    book: line.bookId ? found(await Book.findByPk(line.bookId), "book").title : "",
-    teachingPlace: line.teachingPlace,
-    teachingReason: line.teachingReason,
+    ...(await lineHead(actor, lineId)),
+    archived: line.removedAt !== null,
+    given: (await timesGiven(lineId)) > 0,
     parts: revision.score.parts.map(({ id, name, forInstruments }) => ({
       id,
       name,
@@ -186,7 +106,7 @@ export async function lineFile(
   const revision = await newestRevision(bandId, lineId);
   const instrument = instrumentId === "concert" ? null : INSTRUMENTS.find((each) => each.id === instrumentId);
   if (instrument === undefined) throw new ServiceError("not-found", "There is no such instrument.");
-  const { score } = partOf(revision.score, instrument, stage, partId);
+  const { score } = partOf(revision.score, instrument, stage, { partId });
   if (kind === "mid" && revision.score.catalogued)
     throw new ServiceError(
       "bad-input",
@@ -197,53 +117,50 @@ export async function lineFile(
   return { name: `${name}.${kind}`, bytes };
 }
 
-/** The part of every player of a group who can play a line, in score order: what is printed and handed out. */
-export async function partsForGroup(actor: Actor, lineId: string, groupId: string): Promise<PrintedPart[]> {
+/** A sheet to print: who gets it, and its part, made when the page comes to it. */
+export interface SheetToPrint {
+  playerName: string;
+  part: () => Promise<PartView>;
+}
+
+/** A sheet for every player of a group who can play a line, in score order: what is printed and handed out. */
+export async function sheetsForGroup(actor: Actor, lineId: string, groupId: string): Promise<SheetToPrint[]> {
   const { bandId } = director(actor);
   const revision = await newestRevision(bandId, lineId);
   found(await Group.findOne({ where: { id: groupId, bandId } }), "group");
-  const members = await database().query<{
-    playerId: string;
-    playerName: string;
-    instrumentId: string;
-    variant: string | null;
-    stage: Stage;
-  }>(
-    `SELECT p.id AS playerId, p.name AS playerName, i.instrument_id AS instrumentId, i.variant, p.stage FROM group_members m
-     JOIN players p ON p.id = m.player_id JOIN player_instruments i ON i.player_id = p.id AND i.to_date IS NULL
-     WHERE m.group_id = ? ORDER BY p.name, i.from_date, i.instrument_id`,
-    { replacements: [groupId], type: QueryTypes.SELECT },
-  );
-  const place = (id: string) => INSTRUMENTS.findIndex((instrument) => instrument.id === id);
-  const seats = seatsFor(forDrumsOnly(revision.score), members).sort(
-    (a, b) => place(a.instrumentId) - place(b.instrumentId),
+  const seats = seatsFor(forDrumsOnly(revision.score), await seatsOfGroup(groupId)).sort(
+    (a, b) => scorePlace({ id: a.instrumentId }) - scorePlace({ id: b.instrumentId }),
   );
   const marks = await pencilForPrint(bandId, lineId);
   // A section shares one part, made once.
   const made = new Map<string, Promise<PartView>>();
-  return Promise.all(
-    seats.map(async ({ playerId, playerName, instrumentId, variant, stage }) => {
+  const next = oneByOne();
+  return seats.map(({ playerId, playerName, instrumentId, variant, stage }) => ({
+    playerName,
+    part: () =>
+      next(async () => {
       const key = `${instrumentId}/${variant}/${stage}`;
       const make = async () =>
         partView(revision.score, instrumentId, stage, "medium", {
           variant,
           own: await ownFingerings(bandId, instrumentId),
+          patient: true,
         });
       const shared = made.get(key) ?? make();
       made.set(key, shared);
       const part = await shared;
       const written = marks.get(playerId) ?? [];
       const own = [...(marks.get(null) ?? []).filter(onPartOf(instrumentId)), ...written];
-      return { playerName, part: { ...part, svg: withPencil(part.svg, own) } };
-    }),
-  );
+      return { ...part, svg: withPencil(part.svg, own) };
+      }),
+  }));
 }
 
 /** How ready the band is for a line, by instrument and stage. */
-export async function lineReadiness(actor: Actor, lineId: string): Promise<ReadinessRow[]> {
+export async function lineReadiness(actor: Actor, lineId: string): Promise<ReadyRow[]> {
   const { bandId } = director(actor);
   const { score } = await newestRevision(bandId, lineId);
-  return readinessOf(score, await seatsOf(bandId));
+  return readinessOf(score, withKnown(await seatsOfBand(bandId)));
 }
 
 /** One instrument's part of a line, engraved; "concert" for the line as it sounds. */
@@ -283,7 +200,7 @@ export async function lineScore(
   if (instrumentId === null) return { score: revision.score, revisionId: revision.id };
   const instrument = instrumentId === "concert" ? null : INSTRUMENTS.find((each) => each.id === instrumentId);
   if (instrument === undefined) throw new ServiceError("not-found", "There is no such instrument.");
-  return { score: partOf(revision.score, instrument, stage, partId).score, revisionId: revision.id };
+  return { score: partOf(revision.score, instrument, stage, { partId }).score, revisionId: revision.id };
 }
 
 /** Every part of a line that the band needs, as MusicXML and MIDI, in one file. */
@@ -296,7 +213,7 @@ export async function lineBundle(
   const { score } = await newestRevision(bandId, lineId);
   const wanted = new Map<string, { instrument: Instrument | null; stage: Stage }>();
   wanted.set("Concert pitch", { instrument: null, stage: "widening" });
-  for (const { instrumentId, stage } of seatsFor(forDrumsOnly(score), await seatsOf(bandId))) {
+  for (const { instrumentId, stage } of seatsFor(forDrumsOnly(score), await seatsOfBand(bandId))) {
     const instrument = instrumentById(instrumentId);
     wanted.set(`${instrument.name}, ${stage.replaceAll("-", " ")}`, { instrument, stage });
   }
@@ -386,7 +303,7 @@ function emptyBars(
 /** A line while it is typed: drawn, not kept. */
 export async function drawDraft(actor: Actor, bytes: Uint8Array): Promise<{ svg: string }> {
   director(actor);
-  const { score } = readUpload(bytes, "This line cannot be drawn yet");
+  const { score } = await draftOf(bytes, "This line cannot be drawn yet");
   return { svg: await drawOnce(score) };
 }
 
@@ -400,11 +317,15 @@ export async function importLine(
   bytes: Uint8Array,
 ): Promise<{ lineId: string; notUnderstood: string[] }> {
   const who = director(actor);
-  const { score, notUnderstood } = readUpload(bytes, `${input.fileName} was not imported`);
+  const failed = `${input.fileName} was not imported`;
+  const { score: read, notUnderstood, outline } = await readUpload(bytes, failed);
+  const score = withPlayers(read);
+  // Engraved once before it is stored: what cannot be drawn is not put on the shelf.
+  await engraveLine(score, failed);
   const { lineId } = await storeLine(
     who.bandId,
-    withPlayers(score),
-    { ...input, bookTitle: input.book, notUnderstood },
+    score,
+    { ...input, bookTitle: input.book, notUnderstood, outline: score === read ? outline : undefined },
     async (id, transaction) => audit(who, "import-line", id, transaction),
   );
   return { lineId, notUnderstood };
@@ -413,72 +334,10 @@ export async function importLine(
 /** A further part that bears an instrument's name is for that instrument; the others are chosen by the director. */
 function withPlayers(score: Score): Score {
   const [first, ...others] = score.parts;
+  if (others.length === 0) return score;
   const named = others.map((part): Part => {
     const instrument = INSTRUMENTS.find((each) => each.name.toLowerCase() === part.name.trim().toLowerCase());
     return instrument && !part.forInstruments ? { ...part, forInstruments: [instrument.id] } : part;
   });
   return { ...score, parts: [first, ...named] };
-}
-
-/** What is said of a line that is stored. */
-export interface StoredLine {
-  title?: string;
-  number?: number;
-  page?: number;
-  introduces?: string;
-  teachingPlace?: number | null;
-  teachingReason?: string;
-  fileName: string;
-  notUnderstood?: string[];
-  bookTitle?: string;
-  kind?: Line["kind"];
-  routineId?: string;
-  drillId?: string;
-}
-
-/** Stores a line with its first revision, in the caller's transaction where there is one. */
-export async function storeLine(
-  bandId: string,
-  score: Score,
-  { transaction: callers, ...about }: StoredLine & { transaction?: Transaction },
-  also?: (lineId: string, transaction: Transaction) => Promise<void>,
-): Promise<{ lineId: string; revisionId: string }> {
-  const [id, revisionId] = [uuid(), uuid()];
-  const text = JSON.stringify(score);
-  const store = async (transaction: Transaction) => {
-    await Line.create(
-      {
-        id,
-        bandId,
-        bookId: await bookId(bandId, about.bookTitle ?? "", transaction),
-        number: about.number ?? null,
-        page: about.page ?? null,
-        title: about.title || score.title.slice(0, 160),
-        introduces: about.introduces ?? "",
-        teachingPlace: about.teachingPlace ?? null,
-        teachingReason: about.teachingReason ?? "",
-        kind: about.kind ?? "line",
-        routineId: about.routineId ?? null,
-        drillId: about.drillId ?? null,
-      },
-      { transaction },
-    );
-    await LineRevision.create(
-      {
-        id: revisionId,
-        bandId,
-        lineId: id,
-        number: 1,
-        contentHash: createHash("sha256").update(text).digest("hex"),
-        score,
-        sourceName: about.fileName,
-        notUnderstood: about.notUnderstood ?? [],
-      },
-      { transaction },
-    );
-    await also?.(id, transaction);
-  };
-  if (callers) await store(callers);
-  else await database().transaction(store);
-  return { lineId: id, revisionId };
 }

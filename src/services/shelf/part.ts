@@ -6,21 +6,19 @@ import {
   instrumentById,
   keyName,
   type Pitch,
-  parsePitch,
   pitchName,
-  pitchToMidi,
   type Stage,
   staffPosition,
-  stageRange,
   tendencyText,
   transposePitch,
 } from "../../core/music";
+import { ladderOf } from "../../core/ready";
 import {
   concertPart,
   type DerivedPart,
+  type DeriveOptions,
   derivePart,
   difficultyOf,
-  knownAtStage,
   newIn,
   type Score,
   snagsOf,
@@ -29,17 +27,19 @@ import {
   writeMusicXml,
 } from "../../core/score";
 import { type EngravingWidth, engrave, engraveOnce } from "../../server/engrave";
-import type { Ladder, NewNote, PartView } from "./schema";
+import { ServiceError } from "../actor";
+import { knownOf } from "../known";
+import type { NewNote, PartView } from "./schema";
 
 /** The part of one instrument, or null for the line as it sounds. */
 export function partOf(
   score: Score,
   instrument: Instrument | null,
   stage: Stage,
-  partId?: string | null,
+  options: DeriveOptions = {},
 ): DerivedPart {
-  if (instrument) return derivePart(score, instrument, stage, partId);
-  const concert = concertPart(score, partId);
+  if (instrument) return derivePart(score, instrument, stage, options);
+  const concert = concertPart(score, options.partId);
   return {
     score: concert,
     source: { id: concert.parts[0].id, name: concert.parts[0].name, ownPart: false },
@@ -56,12 +56,13 @@ export async function partView(
   instrumentId: string,
   stage: Stage,
   width: EngravingWidth,
-  options: FingeringOptions & { partId?: string | null } = {},
+  options: FingeringOptions & DeriveOptions & { patient?: boolean } = {},
 ): Promise<PartView> {
   const instrument = instrumentId === "concert" ? null : instrumentById(instrumentId);
-  const part = partOf(score, instrument, stage, options.partId);
+  const part = partOf(score, instrument, stage, options);
+  const known = instrument && knownOf({ instrumentId, stage });
   const first = part.score.parts[0].measures[0]?.key;
-  const fresh = instrument ? newIn(vocabularyOf(part.score), knownAtStage(instrument, stage)) : null;
+  const fresh = known && newIn(vocabularyOf(part.score), known);
   return {
     instrumentId,
     instrumentName: instrument?.name ?? "Concert pitch",
@@ -84,8 +85,8 @@ export async function partView(
     snags: instrument ? snagsOf(part.score, instrument, stage) : [],
     difficulty: instrument ? difficultyOf(part.score, instrument, stage) : null,
     noteList: part.score.catalogued ? [] : noteListOf(part.score),
-    ladder: instrument ? ladderOf(part.score, instrument, stage) : null,
-    svg: await engravePart(part.score, width),
+    ladder: instrument && known ? ladderOf(part.score, instrument, stage, known) : null,
+    svg: await engravePart(part.score, width, options.patient),
   };
 }
 
@@ -101,25 +102,19 @@ function noteListOf(score: Score): PartView["noteList"] {
     }));
 }
 
-/** The notes of a part against the range of the stage, for the pitch ladder. */
-function ladderOf(score: Score, instrument: Instrument, stage: Stage): Ladder | null {
-  const range = stageRange(instrument, stage);
-  if (!range || score.catalogued || score.parts[0].clef === "percussion") return null;
-  const known = knownAtStage(instrument, stage).notes;
-  const easy = instrument.tessitura!.map((note) => pitchToMidi(parsePitch(note)));
-  return {
-    low: pitchToMidi(range.low),
-    high: pitchToMidi(range.high),
-    easyLow: easy[0]!,
-    easyHigh: easy[1]!,
-    soundsBy: instrument.soundsBy.semitones,
-    notes: vocabularyOf(score).notes.map((pitch) => ({
-      midi: pitchToMidi(pitch),
-      name: pitchName(pitch),
-      concert: pitchName(transposePitch(pitch, instrument.soundsBy)),
-      isNew: !known.has(pitchToMidi(pitch)),
-    })),
-  };
+/**
+ * The line as it sounds is drawn once, before it is stored.
+ * @throws ServiceError when the engraver cannot draw it, or not in the time it has
+ */
+export async function engraveLine(score: Score, name: string): Promise<void> {
+  try {
+    await engravePart(concertPart(score), "wide");
+  } catch {
+    throw new ServiceError(
+      "bad-input",
+      `${name}. The engraver cannot draw it; save it again from the program that wrote it, or cut it into shorter lines.`,
+    );
+  }
 }
 
 /** A picture that nobody asks for twice. */
@@ -128,8 +123,12 @@ export function drawOnce(score: Score): Promise<string> {
 }
 
 /** The picture of a part, without the instrument's name before the staff: the page says it already. Empty for a catalogued line. */
-export async function engravePart(score: Score, width: EngravingWidth): Promise<string> {
-  return score.catalogued ? "" : engrave(withoutName(score), width);
+export async function engravePart(
+  score: Score,
+  width: EngravingWidth,
+  patient: boolean | undefined = false,
+): Promise<string> {
+  return score.catalogued ? "" : engrave(withoutName(score), width, patient);
 }
 
 function withoutName(score: Score): string {

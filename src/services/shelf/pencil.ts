@@ -1,8 +1,7 @@
-import { Op, QueryTypes } from "sequelize";
+import { Op } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { Line, PencilMark, Player } from "../../data";
-import { database } from "../../server/database";
+import { isGivenTo, Line, PencilMark, Player } from "../../data";
 import { type Actor, director, found, type PlayerActor, ServiceError, somebody } from "../actor";
 import { newestRevision } from "./revise";
 import type { PencilView, WritePencil } from "./schema";
@@ -123,10 +122,5 @@ export async function lineOpenTo(actor: Actor, lineId: string): Promise<void> {
 
 /** @throws ServiceError unless the player was given this line */
 async function playersLine(who: PlayerActor, lineId: string): Promise<void> {
-  const rows = await database().query(
-    `SELECT 1 FROM tasks t JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
-     JOIN line_revisions r ON r.id = a.revision_id WHERE t.player_id = ? AND r.line_id = ? LIMIT 1`,
-    { replacements: [who.playerId, lineId], type: QueryTypes.SELECT },
-  );
-  found(rows[0], "line");
+  found((await isGivenTo(who.playerId, lineId)) || null, "line");
 }

@@ -1,41 +1,17 @@
-import { createHash } from "node:crypto";
-import type { Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { INSTRUMENTS, parsePitch } from "../../core/music";
-import {
-  type Part,
-  type PartOverride,
-  playOutOrder,
-  readScore,
-  type Score,
-  ScoreReadError,
-} from "../../core/score";
-import { Book, Line, LineRevision } from "../../data";
+import type { Part, PartOverride, Score } from "../../core/score";
+import { Line, LineRevision, newestRevisionOf } from "../../data";
 import { database } from "../../server/database";
 import { type Actor, type Director, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
+import { bookId, contentHash, provedOutline, readUpload } from "../lines";
 import type { LineAbout, SavePart, SetOverride } from "./schema";
 
-/** The newest form of a line. */
+/** The newest form of a line. @throws ServiceError when the band has no such line */
 export async function newestRevision(bandId: string, lineId: string): Promise<LineRevision> {
-  return found(
-    await LineRevision.findOne({ where: { lineId, bandId }, order: [["number", "DESC"]] }),
-    "line",
-  );
-}
-
-/** A file or typed line as a score that can be played to its end. @throws ServiceError with the place and the reason */
-export function readUpload(bytes: Uint8Array, name: string) {
-  try {
-    const reading = readScore(bytes);
-    for (const part of reading.score.parts) playOutOrder(part.measures);
-    return reading;
-  } catch (error) {
-    if (error instanceof ScoreReadError || error instanceof RangeError)
-      throw new ServiceError("bad-input", `${name}. ${error.message.replace(/\.?$/, ".")}`);
-    throw error;
-  }
+  return found(await newestRevisionOf(bandId, lineId), "line");
 }
 
 /**
@@ -48,9 +24,9 @@ async function revise(
   score: Score,
   action: string,
 ): Promise<{ revisionId: string }> {
-  const text = JSON.stringify(score);
-  const contentHash = createHash("sha256").update(text).digest("hex");
-  if (contentHash === newest.contentHash) return { revisionId: newest.id };
+  const hash = contentHash(score);
+  if (hash === newest.contentHash) return { revisionId: newest.id };
+  const outline = await provedOutline(score, "This change was not saved");
   const id = uuid();
   await database().transaction(async (transaction) => {
     await LineRevision.create(
@@ -59,10 +35,11 @@ async function revise(
         bandId: who.bandId,
         lineId: newest.lineId,
         number: newest.number + 1,
-        contentHash,
+        contentHash: hash,
         score,
         sourceName: newest.sourceName,
         notUnderstood: newest.notUnderstood,
+        outline,
       },
       { transaction },
     );
@@ -91,7 +68,7 @@ export async function savePart(
   const who = director(actor);
   const newest = await newestRevision(who.bandId, lineId);
   onlyWhenUnchanged(newest, about.basedOn);
-  const [typed] = readUpload(bytes, "This part was not saved").score.parts;
+  const [typed] = (await readUpload(bytes, "This part was not saved")).score.parts;
   const { parts } = newest.score;
   const place = parts.findIndex((part) => part.id === partId);
   if (place < 0 && partId !== "new") throw new ServiceError("not-found", "This line has no such part.");
@@ -204,19 +181,4 @@ export async function describeLine(
     );
     await audit(who, "describe-line", lineId, transaction);
   });
-}
-
-/** The band's book of this title, made when it is new; null for no title. */
-export async function bookId(
-  bandId: string,
-  title: string,
-  transaction: Transaction,
-): Promise<string | null> {
-  if (!title) return null;
-  const [book] = await Book.findOrCreate({
-    where: { bandId, title },
-    defaults: { id: uuid(), bandId, title },
-    transaction,
-  });
-  return book.id;
 }

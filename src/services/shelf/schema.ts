@@ -1,11 +1,23 @@
 import { z } from "zod";
-import { type Clef, type Fingering, INSTRUMENTS, type Stage } from "../../core/music";
-import { type BarRelation, type Difficulty, FASTEST_BPM, type Form, SLOWEST_BPM, type Snag } from "../../core/score";
+import { type Clef, type Fingering, INSTRUMENTS } from "../../core/music";
+import type { BandAnswer, Ladder } from "../../core/ready";
+import {
+  type BarRelation,
+  type Difficulty,
+  FASTEST_BPM,
+  type Form,
+  type LineOutlineFacts,
+  SLOWEST_BPM,
+  type Snag,
+} from "../../core/score";
+import { tidied } from "../tidy";
+
+const INSTRUMENT_IDS = INSTRUMENTS.map((each) => each.id) as [string, ...string[]];
 
 /** A library file: its bytes travel as the body, the rest beside it. */
 export const ImportLine = z.object({
-  fileName: z.string().trim().min(1, "The file has no name.").max(200),
-  title: z.string().trim().max(160).optional(),
+  fileName: tidied(200, "The file's name has at most 200 letters.", "The file has no name."),
+  title: tidied(160, "A title has at most 160 letters.").optional(),
   number: z.coerce
     .number({ error: "The number is a whole number from 1 to 999." })
     .int("The number is a whole number from 1 to 999.")
@@ -18,8 +30,8 @@ export const ImportLine = z.object({
     .min(1, "The page is a whole number from 1 to 999.")
     .max(999, "The page is a whole number from 1 to 999.")
     .optional(),
-  introduces: z.string().trim().max(200).optional(),
-  book: z.string().trim().max(160, "A book's title has at most 160 letters.").optional(),
+  introduces: tidied(200, "At most 200 letters.").optional(),
+  book: tidied(160, "A book's title has at most 160 letters.").optional(),
 });
 
 const optionalNumber = (name: string) =>
@@ -32,13 +44,13 @@ const optionalNumber = (name: string) =>
 
 /** What stands about a line, apart from its notes. */
 export const LineAbout = z.object({
-  title: z.string().trim().min(1, "A line has a title.").max(160, "A title has at most 160 letters."),
+  title: tidied(160, "A title has at most 160 letters.", "A line has a title."),
   number: optionalNumber("number"),
   page: optionalNumber("page"),
-  introduces: z.string().trim().max(200, "At most 200 letters.").default(""),
-  book: z.string().trim().max(160, "A book's title has at most 160 letters.").default(""),
+  introduces: tidied(200, "At most 200 letters.").default(""),
+  book: tidied(160, "A book's title has at most 160 letters.").default(""),
   teachingPlace: optionalNumber("place in your order").default(null),
-  teachingReason: z.string().trim().max(200, "A reason has at most 200 letters.").default(""),
+  teachingReason: tidied(200, "A reason has at most 200 letters.").default(""),
 });
 
 /** A line whose notes stand in a book only. */
@@ -61,16 +73,11 @@ export const CatalogueLine = LineAbout.extend({
 /** Who plays a part and what it is called; its notes travel as the body. */
 export const SavePart = z.object({
   basedOn: z.uuid(),
-  name: z
-    .string()
-    .trim()
-    .min(1, "Give the part a name.")
-    .max(60, "A part's name has at most 60 letters.")
-    .optional(),
+  name: tidied(60, "A part's name has at most 60 letters.", "Give the part a name.").optional(),
   instruments: z
     .string()
     .transform((ids) => ids.split(",").filter(Boolean))
-    .pipe(z.array(z.enum(INSTRUMENTS.map((each) => each.id) as [string, ...string[]])))
+    .pipe(z.array(z.enum(INSTRUMENT_IDS)))
     .optional(),
 });
 
@@ -102,16 +109,19 @@ export const SetFingerings = z.object({
 
 export const WritePencil = z
   .object({
-    eventId: z.string().min(1).max(64),
-    instrumentId: z.string().max(32).nullable().optional(),
+    eventId: z.string().regex(/^[\w.-]{1,64}$/, "This note does not exist in the line."),
+    instrumentId: z.enum(INSTRUMENT_IDS, { error: "There is no such instrument." }).nullable().optional(),
     kind: z.enum(["accidental", "name", "position", "breath", "reminder"]),
-    text: z.string().trim().max(60, "A mark has at most 60 letters."),
+    text: tidied(60, "A mark has at most 60 letters."),
     shared: z.boolean().default(false),
   })
   .refine((mark) => mark.kind === "breath" || mark.text !== "", {
     error: "Write what should stand there.",
     path: ["text"],
   });
+
+/** Off the shelf, or back on it. */
+export const SetRemoved = z.object({ removed: z.boolean() });
 
 export const SetBars = z.object({
   bars: z.array(z.number().min(0).max(3600)).max(500, "At most 500 bars."),
@@ -130,7 +140,7 @@ export const ShelfFilter = z.object({
 });
 export type ShelfFilter = z.output<typeof ShelfFilter>;
 export const SaveView = z.object({
-  name: z.string().trim().min(1, "Give the view a name.").max(60, "A name has at most 60 letters."),
+  name: tidied(60, "A name has at most 60 letters.", "Give the view a name."),
   filter: ShelfFilter,
 });
 export interface SavedViewRow {
@@ -161,39 +171,45 @@ export interface LineRecordingView {
 /** Largest library file taken, bytes. */
 export const LARGEST_SCORE = 20_000_000;
 
-/** What a line is, whoever looks at it. */
-export interface LineOutline {
+/** What is said about a line, apart from its notes. */
+export interface LineHead {
   id: string;
   number: number | null;
   page: number | null;
   title: string;
   introduces: string;
-  concertKey: string;
-  metre: string;
-  bars: number;
-  bpm: number;
   book: string;
   teachingPlace: number | null;
   teachingReason: string;
-  /** Its notes stand in a book only. */
-  catalogued: boolean;
+}
+
+/** What a line is, whoever looks at it. */
+export interface LineOutline extends LineHead, LineOutlineFacts {}
+
+/** A line that cannot be shown, with the reason: it can be taken off the shelf. */
+export interface BrokenLine extends LineHead {
+  assigned: number;
+  reason: string;
+}
+
+/** A line off the shelf. */
+export interface ArchivedLine extends LineHead {
+  /** It was given before: it stays in the archive, with what players sent. */
+  given: boolean;
+}
+
+export interface ShelfView {
+  lines: LineSummary[];
+  broken: BrokenLine[];
+  /** How many lines are archived. */
+  archived: number;
 }
 
 /** A line among others on the shelf, with what a director chooses by. */
-export interface LineSummary extends LineOutline {
+export interface LineSummary extends LineOutline, BandAnswer {
   /** How often it was given. */
   assigned: number;
   rhythms: string[];
-  /** Written names of notes that are new for somebody in the band. */
-  bringsNew: string[];
-  /** Players who meet no new note or rhythm and nothing out of range, of those who can play it. */
-  readyPlayers: number;
-  players: number;
-  /** Instrument families all of whose players are ready. */
-  readyFamilies: string[];
-  /** Instrument families that have somebody to play it. */
-  familiesAsked: string[];
-  crossesBreak: boolean;
   /** How hard it is for anybody, the snags of single instruments left out; null for a catalogued line. */
   difficulty: number | null;
 }
@@ -214,18 +230,6 @@ export interface NewNote {
   tendency: string | null;
   /** False where the chart was written from memory and no director has confirmed it. */
   verified: boolean;
-}
-
-/** Written MIDI numbers, and the notes of the part in them, lowest first. */
-export interface Ladder {
-  low: number;
-  high: number;
-  /** Where a first-year player sounds well without effort. */
-  easyLow: number;
-  easyHigh: number;
-  /** Semitones from written to sounding. */
-  soundsBy: number;
-  notes: { midi: number; name: string; concert: string; isNew: boolean }[];
 }
 
 export interface PartView {
@@ -262,25 +266,10 @@ export interface PrintedPart {
   part: PartView;
 }
 
-/** How ready the players of one instrument and stage are for a line. */
-export interface ReadinessRow {
-  instrumentId: string;
-  instrument: string;
-  stage: Stage;
-  players: number;
-  newNotes: string[];
-  /** The same notes as they sound, without octave. */
-  newConcert: string[];
-  newRhythms: string[];
-  newSigns: string[];
-  outOfRange: string[];
-  /** The gravest snag, in words. */
-  snag: string | null;
-  snags: number;
-  difficulty: number;
-}
-
 export interface LineDetail extends LineOutline {
+  archived: boolean;
+  /** Somebody was given it, now or before. */
+  given: boolean;
   revisionId: string;
   /** Every part of the line, the first one being the line itself. */
   parts: { id: string; name: string; forInstruments: string[] }[];

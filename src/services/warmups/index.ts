@@ -1,7 +1,7 @@
-import { QueryTypes } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { INSTRUMENTS, type Instrument, instrumentById } from "../../core/music";
+import { type Instrument, instrumentById } from "../../core/music";
+import { scorePlace } from "../../core/ready";
 import type { Score } from "../../core/score";
 import {
   type Block,
@@ -13,7 +13,7 @@ import {
   type Routine as RoutineContentType,
   WarmUpError,
 } from "../../core/warmup";
-import { Group, Line, Routine, RoutineRevision } from "../../data";
+import { Group, Line, Routine, RoutineRevision, routinesOfBand, seatKindsOfBand } from "../../data";
 import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
@@ -21,7 +21,8 @@ import { audit } from "../audit";
 import { ownFingerings } from "../shelf/fingerings";
 import { partView } from "../shelf/part";
 import type { PartView } from "../shelf/schema";
-import { assignMade, type Given } from "../week";
+import { assignMade, type Given } from "../giving";
+import { oneByOne } from "../one-by-one";
 import type { BandSeat, GiveBlock, PreviewBlock, RoutineDetail, RoutineSummary, SaveRoutine } from "./schema";
 
 export { GiveBlock, NewRoutine, PreviewBlock, RoutineContent, SaveRoutine, SetRemoved } from "./schema";
@@ -29,33 +30,15 @@ export { GiveBlock, NewRoutine, PreviewBlock, RoutineContent, SaveRoutine, SetRe
 /** Own routines by name, the removed ones left out. */
 export async function listRoutines(actor: Actor): Promise<RoutineSummary[]> {
   const { bandId } = director(actor);
-  const rows = await database().query<{
-    id: string;
-    title: string;
-    number: number;
-    content: RoutineContentType | string;
-    changed: Date;
-  }>(
-    `SELECT r.id, r.title, v.number, v.content, v.created_at AS changed FROM routines r
-     JOIN routine_revisions v ON v.routine_id = r.id AND v.number = (SELECT MAX(x.number) FROM routine_revisions x WHERE x.routine_id = r.id)
-     WHERE r.band_id = ? AND r.removed_at IS NULL ORDER BY r.title, r.id LIMIT 500`,
-    { replacements: [bandId], type: QueryTypes.SELECT },
-  );
-  return rows.map(({ id, title, number, content, changed }) => {
-    const routine = readContent(content);
-    return {
-      id,
-      title,
-      blocks: routine.blocks.length,
-      minutes: clockText(clockOf(routine).totalSec),
-      version: number,
-      changed: new Date(changed).toISOString().slice(0, 10),
-    };
-  });
-}
-
-function readContent(content: RoutineContentType | string): RoutineContentType {
-  return typeof content === "string" ? (JSON.parse(content) as RoutineContentType) : content;
+  const rows = await routinesOfBand(bandId);
+  return rows.map(({ id, title, number, content, changed }) => ({
+    id,
+    title,
+    blocks: content.blocks.length,
+    minutes: clockText(clockOf(content).totalSec),
+    version: number,
+    changed: changed.toISOString().slice(0, 10),
+  }));
 }
 
 /** Keeps a new routine: from a template, a copy, or empty. */
@@ -153,19 +136,7 @@ export async function setRoutineRemoved(actor: Actor, routineId: string, removed
 /** Kinds of players in the band, with the groups they are in: what a routine is checked against. */
 export async function bandSeats(actor: Actor): Promise<BandSeat[]> {
   const { bandId } = director(actor);
-  const rows = await database().query<Omit<BandSeat, "groupIds"> & { groupIds: string | null }>(
-    `SELECT x.instrumentId, x.stage, x.variant, x.groupIds, COUNT(*) AS players FROM (
-       SELECT i.instrument_id AS instrumentId, p.stage, i.variant,
-         (SELECT GROUP_CONCAT(m.group_id ORDER BY m.group_id) FROM group_members m WHERE m.player_id = p.id) AS groupIds
-       FROM players p JOIN player_instruments i ON i.player_id = p.id AND i.to_date IS NULL WHERE p.band_id = ?) x
-     GROUP BY x.instrumentId, x.stage, x.variant, x.groupIds`,
-    { replacements: [bandId], type: QueryTypes.SELECT },
-  );
-  return rows.map((row) => ({
-    ...row,
-    players: Number(row.players),
-    groupIds: row.groupIds?.split(",") ?? [],
-  }));
+  return seatKindsOfBand(bandId);
 }
 
 /** One block as one kind of player reads it, engraved. */
@@ -173,6 +144,7 @@ export async function previewBlock(
   actor: Actor,
   input: z.output<typeof PreviewBlock>,
   width: EngravingWidth = "wide",
+  patient = false,
 ): Promise<{ part: PartView; score: Score; cutShort: string | null }> {
   const { bandId } = director(actor);
   const instrument = instrumentById(input.instrumentId);
@@ -181,6 +153,7 @@ export async function previewBlock(
   const part = await partView(score, instrument.id, input.stage, width, {
     variant: input.variant,
     own: await ownFingerings(bandId, instrument.id),
+    patient,
   });
   return { part, score, cutShort };
 }
@@ -237,10 +210,17 @@ export async function originOf(
   return { routineId: line.routineId, drillId: line.drillId };
 }
 
-/** Everything a printed routine shows of one kind of player: each block engraved, with what is new in it. */
-export interface PrintedRoutine {
+/** A block as one kind of player reads it on paper. */
+interface PrintedBlock {
+  block: Block;
+  part: PartView;
+  cutShort: string | null;
+}
+
+/** What is printed of a routine for one kind of player; each block is engraved when the page comes to it. */
+export interface RoutineSheet {
   player: { name: string; instrument: string };
-  blocks: { block: Block; part: PartView; cutShort: string | null }[];
+  blocks: () => Promise<PrintedBlock[]>;
 }
 
 /** What is printed of a routine: a card for the wall, a card for each kind of player, or their parts in full. */
@@ -252,27 +232,30 @@ export async function printedRoutine(
   routineId: string,
   groupId: string,
   form: RoutinePrint,
-): Promise<{ content: RoutineContentType; sheets: PrintedRoutine[] }> {
+): Promise<{ content: RoutineContentType; sheets: RoutineSheet[] }> {
   const who = director(actor);
   const { content } = await routineDetail(who, routineId);
   found(await Group.findOne({ where: { id: groupId, bandId: who.bandId } }), "group");
   if (form === "wall") return { content, sheets: [] };
   const seats = onePerKind((await bandSeats(who)).filter((seat) => seat.groupIds.includes(groupId)));
-  const sheets: PrintedRoutine[] = [];
-  for (const seat of seats.sort(byScoreOrder)) {
-    const blocks = [];
+  const next = oneByOne();
+  const blocksFor = async (seat: BandSeat) => {
+    const printed: PrintedBlock[] = [];
     for (const block of content.blocks) {
       if (block.mutedFor.includes(groupId)) continue;
-      const { part, cutShort } = await previewBlock(
-        who,
-        { ...seat, block, pieceBpm: content.pieceBpm },
-        "medium",
-      );
-      blocks.push({ block, part, cutShort });
+      const asked = { ...seat, block, pieceBpm: content.pieceBpm };
+      const { part, cutShort } = await next(() => previewBlock(who, asked, "medium", true));
+      printed.push({ block, part, cutShort });
     }
+    return printed;
+  };
+  const sheets = seats.sort(byScoreOrder).map((seat): RoutineSheet => {
     const instrument = instrumentById(seat.instrumentId);
-    sheets.push({ player: { name: kindName(instrument, seat), instrument: instrument.name }, blocks });
-  }
+    return {
+      player: { name: kindName(instrument, seat), instrument: instrument.name },
+      blocks: () => blocksFor(seat),
+    };
+  });
   return { content, sheets };
 }
 
@@ -282,8 +265,9 @@ function onePerKind(seats: BandSeat[]): BandSeat[] {
 }
 
 function byScoreOrder(a: BandSeat, b: BandSeat): number {
-  const place = (id: string) => INSTRUMENTS.findIndex((instrument) => instrument.id === id);
-  return place(a.instrumentId) - place(b.instrumentId) || a.stage.localeCompare(b.stage);
+  return (
+    scorePlace({ id: a.instrumentId }) - scorePlace({ id: b.instrumentId }) || a.stage.localeCompare(b.stage)
+  );
 }
 
 function kindName(instrument: Instrument, { stage, variant }: BandSeat): string {

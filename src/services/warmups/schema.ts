@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { INSTRUMENTS, type Stage } from "../../core/music";
 import { type Block, LIMITS, MOST_STEPS, ROUTINE_LIMITS, type Routine } from "../../core/warmup";
-import { GiveOut } from "../week/schema";
+import { GiveOut } from "../giving/schema";
+import { tidied } from "../tidy";
 
 const number = (name: keyof typeof LIMITS, words: string, most: number = LIMITS[name][1]) => {
   const [least] = LIMITS[name];
@@ -22,7 +23,7 @@ const note = z.string().regex(/^[A-G](b|#)?$/, "A note is a letter such as F or 
 
 const about = z.object({
   id: z.string().min(1).max(36),
-  title: z.string().trim().max(80, "A heading has at most 80 letters."),
+  title: tidied(80, "A heading has at most 80 letters."),
   tempo: z.discriminatedUnion("kind", [
     z.object({ kind: z.literal("fixed"), bpm }),
     z.object({
@@ -117,7 +118,7 @@ const seconds = (least: number, most: number, words: string) => {
 };
 
 export const RoutineContent = z.object({
-  title: z.string().trim().min(1, "Give the routine a name.").max(160, "A name has at most 160 letters."),
+  title: tidied(160, "A name has at most 160 letters.", "Give the routine a name."),
   blocks: z
     .array(BlockSchema)
     .max(ROUTINE_LIMITS.blocks, `A routine has at most ${ROUTINE_LIMITS.blocks} blocks.`),
@@ -140,7 +141,11 @@ export const PreviewBlock = z.object({
   block: BlockSchema,
   instrumentId: z.enum(INSTRUMENTS.map(({ id }) => id) as [string, ...string[]]),
   stage: z.enum(["making-a-sound", "five-notes", "small-tunes", "widening"]),
-  variant: z.string().max(32).nullable().default(null),
+  variant: z
+    .string()
+    .regex(/^[a-z0-9-]{1,32}$/, "This instrument is not built that way.")
+    .nullable()
+    .default(null),
   pieceBpm: bpm,
 });
 

@@ -1,8 +1,11 @@
 import { useState } from "react";
-import { ApiError, call } from "../../client/api";
+import { call } from "../../client/api";
 import type { LineDetail } from "../../services/shelf/schema";
 import { TextField } from "../../ui/Field";
+import { Problem } from "../../ui/Problem";
+import { useCall } from "../../ui/use-call";
 import { useReady } from "../../ui/use-ready";
+import { ArchiveLine } from "./ArchiveLine";
 
 /** Where a line stands: book, page, number, title, and the director's own place with the reason; its parts below. */
 export function AboutLine({
@@ -15,31 +18,27 @@ export function AboutLine({
   changed: () => void;
 }) {
   const ready = useReady();
-  const [fields, setFields] = useState<Record<string, string>>({});
   const [said, setSaid] = useState("");
-  const [problem, setProblem] = useState("");
+  const { problem, fields, run } = useCall();
 
   const save = async (event: React.FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = Object.fromEntries(new FormData(event.currentTarget)) as Record<string, string>;
-    setFields({});
     setSaid("");
-    setProblem("");
     const number = (text: string | undefined) => (text?.trim() ? Number(text) : null);
-    try {
-      await call("PUT", `/api/lines/${line.id}`, {
-        ...form,
-        number: number(form.number),
-        page: number(form.page),
-        teachingPlace: number(form.teachingPlace),
-      });
-      setSaid("Kept.");
-      changed();
-    } catch (error) {
-      const known = error instanceof ApiError ? error : new ApiError("This could not be kept.", "failed");
-      setProblem(known.message);
-      setFields(known.fields);
-    }
+    const kept = await run(
+      () =>
+        call("PUT", `/api/lines/${line.id}`, {
+          ...form,
+          number: number(form.number),
+          page: number(form.page),
+          teachingPlace: number(form.teachingPlace),
+        }),
+      "This could not be kept.",
+    );
+    if (!kept) return;
+    setSaid("Kept.");
+    changed();
   };
 
   return (
@@ -96,14 +95,11 @@ export function AboutLine({
             Keep
           </button>
           {said && <output className="text-sm text-quiet">{said}</output>}
-          {problem && (
-            <p role="alert" className="text-sm font-bold text-felt">
-              {problem}
-            </p>
-          )}
+          <Problem text={problem} className="text-sm" />
         </div>
       </form>
       <PartsOfLine line={line} instruments={instruments} changed={changed} />
+      {!line.archived && <ArchiveLine lineId={line.id} given={line.given} />}
     </div>
   );
 }
@@ -118,16 +114,14 @@ function PartsOfLine({
   instruments: { id: string; name: string }[];
   changed: () => void;
 }) {
-  const [problem, setProblem] = useState("");
+  const { problem, run } = useCall();
   const nameOf = (id: string) => instruments.find((each) => each.id === id)?.name ?? id;
   const remove = async (partId: string) => {
-    setProblem("");
-    try {
-      await call("DELETE", `/api/lines/${line.id}/voices/${partId}`);
-      changed();
-    } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "The part could not be taken away.");
-    }
+    const done = await run(
+      () => call("DELETE", `/api/lines/${line.id}/voices/${partId}`),
+      "The part could not be taken away.",
+    );
+    if (done) changed();
   };
   return (
     <section>

@@ -1,11 +1,12 @@
 import { useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
+import type { ReadyRow } from "../../core/ready";
 import type { Score } from "../../core/score";
-import type { LineDetail, PartView, PencilView, ReadinessRow } from "../../services/shelf/schema";
+import type { LineDetail, PartView, PencilView } from "../../services/shelf/schema";
 import { FingeringList } from "../../ui/Fingering";
 import { Notation } from "../../ui/Notation";
 import { useReady } from "../../ui/use-ready";
-import { noteChoices } from "../../ui/wording";
+import { noteChoices, snagReason } from "../../ui/wording";
 import { PencilPanel } from "../pencil/PencilPanel";
 import { AboutLine } from "./AboutLine";
 import { AssignForm } from "./AssignForm";
@@ -22,7 +23,7 @@ interface Props {
   line: LineDetail;
   first: PartView;
   instruments: { id: string; name: string }[];
-  readiness: ReadinessRow[];
+  readiness: ReadyRow[];
   groups: { id: string; name: string; players: number; instruments: string[] }[];
 }
 
@@ -81,7 +82,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
   };
   const refresh = async () => {
     await show(part.instrumentId, stage, partId);
-    const now = await call<{ line: LineDetail; readiness: ReadinessRow[] }>("GET", `/api/lines/${line.id}`);
+    const now = await call<{ line: LineDetail; readiness: ReadyRow[] }>("GET", `/api/lines/${line.id}`);
     setLine(now.line);
     setReadiness(now.readiness);
   };
@@ -197,7 +198,11 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
               pick={tab === "pencil" || tab === "range" ? setChosen : undefined}
               brackets={part.snags
                 .filter((snag) => snag.kind !== "accidental" && snag.kind !== "out-of-range")
-                .map(({ fromEventId, toEventId, reason }) => ({ fromEventId, toEventId, label: reason }))}
+                .map((snag) => ({
+                  fromEventId: snag.fromEventId,
+                  toEventId: snag.toEventId,
+                  label: snagReason(snag),
+                }))}
             />
             <PartNotes part={part} />
             <p className="no-print mt-2 flex flex-wrap gap-2">
@@ -344,7 +349,7 @@ function PartNotes({ part }: { part: PartView }) {
         <ul>
           {snags.map((snag) => (
             <li key={`${snag.fromEventId}-${snag.toEventId}-${snag.kind}`}>
-              <span className="font-bold">bar {snag.measure}:</span> {snag.reason}
+              <span className="font-bold">bar {snag.measure}:</span> {snagReason(snag)}
             </li>
           ))}
         </ul>

@@ -1,4 +1,4 @@
-import type { Ladder } from "../../services/shelf/schema";
+import type { Ladder } from "../../core/ready";
 
 const STEP = 14;
 const LEFT = 92;

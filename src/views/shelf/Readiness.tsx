@@ -1,19 +1,20 @@
-import type { ReadinessRow } from "../../services/shelf/schema";
-import { STAGE_NAMES } from "../../ui/wording";
+import { instrumentById } from "../../core/music";
+import { isReady, type ReadyRow } from "../../core/ready";
+import { STAGE_NAMES, snagReason } from "../../ui/wording";
 
 /** Who is ready for a line: every instrument and stage of the band against what is new for it. */
 export function Readiness({
   rows,
   show,
 }: {
-  rows: ReadinessRow[];
+  rows: ReadyRow[];
   show: (instrumentId: string, stage: string) => void;
 }) {
   if (rows.length === 0) return null;
   const notes = distinct(rows.flatMap((row) => row.newConcert)).sort();
   const others = distinct(rows.flatMap((row) => [...row.newRhythms, ...row.newSigns].map(columnOf)));
   const players = rows.reduce((sum, row) => sum + row.players, 0);
-  const ready = rows.filter(isReady).reduce((sum, row) => sum + row.players, 0);
+  const ready = rows.filter((row) => isReady({ ...row, inRange: row.outOfRange.length === 0 })).reduce((sum, row) => sum + row.players, 0);
   return (
     <section>
       <h2 className="text-xl">Who is ready</h2>
@@ -58,7 +59,7 @@ export function Readiness({
                     className="text-left font-bold hover:underline"
                     onClick={() => show(row.instrumentId, row.stage)}
                   >
-                    {row.instrument}
+                    {instrumentById(row.instrumentId).name}
                   </button>
                   <span className="block whitespace-nowrap text-quiet">
                     {STAGE_NAMES[row.stage]}, {row.players === 1 ? "1 player" : `${row.players} players`}
@@ -83,7 +84,11 @@ export function Readiness({
                   </td>
                 ))}
                 <td className="min-w-52">
-                  {row.snag ?? <span className="text-quiet">none</span>}
+                  {row.snag ? (
+                    `bar ${row.snag.measure}: ${snagReason(row.snag)}`
+                  ) : (
+                    <span className="text-quiet">none</span>
+                  )}
                   {row.snags > 1 && <span className="text-quiet"> and {row.snags - 1} more</span>}
                 </td>
                 <td className="text-right">{row.difficulty.toFixed(1)}</td>
@@ -104,9 +109,4 @@ function columnOf(thing: string): string {
 /** Different values in the order in which they first come. */
 function distinct(values: string[]): string[] {
   return [...new Set(values)];
-}
-
-/** The same measure as on the shelf: signs and signatures are told, but nobody waits for them. */
-function isReady(row: ReadinessRow): boolean {
-  return row.newNotes.length + row.newRhythms.length + row.outOfRange.length === 0;
 }

@@ -16,7 +16,7 @@ import { FingeringList } from "../../ui/Fingering";
 import { Notation } from "../../ui/Notation";
 import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
-import { STAGE_NAMES } from "../../ui/wording";
+import { STAGE_NAMES, snagReason } from "../../ui/wording";
 import { onePerInstrument } from "./kinds";
 
 interface Props {
@@ -130,7 +130,11 @@ export function BlockPreview({ block, kinds, pieceBpm, demands }: Props) {
             cursorId={moment?.eventId ?? null}
             brackets={shown.part.snags
               .filter((snag) => snag.kind !== "accidental" && snag.kind !== "out-of-range")
-              .map(({ fromEventId, toEventId, reason }) => ({ fromEventId, toEventId, label: reason }))}
+              .map((snag) => ({
+                fromEventId: snag.fromEventId,
+                toEventId: snag.toEventId,
+                label: snagReason(snag),
+              }))}
           />
           {shown.part.newNotes.length > 0 && (
             <div>

@@ -1,4 +1,5 @@
-import { Assign, assign, weekView } from "../../../services/week";
+import { Assign, assign } from "../../../services/giving";
+import { weekView } from "../../../services/week";
 import { endpoint, read } from "../../_endpoint";
 
 export const GET = read((actor) => weekView(actor));

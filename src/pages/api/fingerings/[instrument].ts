@@ -1,9 +1,9 @@
 import { fingeringChart, SetFingerings, setFingerings } from "../../../services/shelf";
-import { endpoint, read } from "../../_endpoint";
+import { endpoint, instrumentParam, plainParam, read } from "../../_endpoint";
 
 export const GET = read((actor, context) =>
-  fingeringChart(actor, context.params.instrument ?? "", context.url.searchParams.get("build")),
+  fingeringChart(actor, instrumentParam(context), plainParam(context.url.searchParams.get("build"))),
 );
 export const PUT = endpoint(SetFingerings, (actor, input, context) =>
-  setFingerings(actor, context.params.instrument ?? "", input),
+  setFingerings(actor, instrumentParam(context), input),
 );

@@ -1,8 +1,8 @@
 import { director } from "../../../services/actor";
-import { ImportLine, importLine, LARGEST_SCORE, listLines } from "../../../services/shelf";
+import { ImportLine, importLine, LARGEST_SCORE, shelfView } from "../../../services/shelf";
 import { bodyBytes, check, read } from "../../_endpoint";
 
-export const GET = read(async (actor) => ({ lines: await listLines(actor) }));
+export const GET = read((actor) => shelfView(actor));
 
 /** The file travels as the body, what is said of it in the address. */
 export const POST = read(async (actor, { request, url }) => {

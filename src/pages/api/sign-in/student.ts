@@ -1,9 +1,9 @@
 import { StudentSignIn, signInStudent, signOut } from "../../../services/accounts";
 import { endpoint } from "../../_endpoint";
-import { keepSession, SESSION_COOKIE } from "../../_session";
+import { deviceOf, keepSession, SESSION_COOKIE } from "../../_session";
 
 export const POST = endpoint(StudentSignIn, async (_actor, input, { cookies }) => {
-  const session = await signInStudent(input);
+  const session = await signInStudent(input, deviceOf(cookies));
   await signOut(cookies.get(SESSION_COOKIE)?.value);
   keepSession(cookies, session);
   return { next: "/stand" };

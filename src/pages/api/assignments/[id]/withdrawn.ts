@@ -1,4 +1,4 @@
-import { setWithdrawn } from "../../../../services/week";
+import { setWithdrawn } from "../../../../services/giving";
 import { idParam, read } from "../../../_endpoint";
 
 export const PUT = read((actor, context) => setWithdrawn(actor, idParam(context), true));

@@ -1,4 +1,4 @@
-import { describeLine, LineAbout, lineDetail, lineReadiness } from "../../../../services/shelf";
+import { deleteLine, describeLine, LineAbout, lineDetail, lineReadiness } from "../../../../services/shelf";
 import { endpoint, idParam, read } from "../../../_endpoint";
 
 export const GET = read(async (actor, context) => ({
@@ -8,3 +8,5 @@ export const GET = read(async (actor, context) => ({
 export const PUT = endpoint(LineAbout, (actor, input, context) =>
   describeLine(actor, idParam(context), input),
 );
+/** For an archived line that was never given; anything else is archived instead. */
+export const DELETE = read((actor, context) => deleteLine(actor, idParam(context)));

@@ -1,5 +1,5 @@
 import { lineScore } from "../../../../services/shelf";
-import { idParam, read, stageParam } from "../../../_endpoint";
+import { idParam, plainParam, read, stageParam } from "../../../_endpoint";
 
 /** The notes of the whole line, or of one instrument's part, as the score model. */
 export const GET = read((actor, context) =>
@@ -8,6 +8,6 @@ export const GET = read((actor, context) =>
     idParam(context),
     context.url.searchParams.get("instrument"),
     stageParam(context.url),
-    context.url.searchParams.get("part"),
+    plainParam(context.url.searchParams.get("part")),
   ),
 );

@@ -1,6 +1,6 @@
 import { ServiceError } from "../../../../../services/actor";
 import { lineFile } from "../../../../../services/shelf";
-import { download, idParam, read, stageParam } from "../../../../_endpoint";
+import { download, idParam, plainParam, read, stageParam } from "../../../../_endpoint";
 
 const TYPES = { musicxml: "application/vnd.recordare.musicxml+xml", mid: "audio/midi" };
 
@@ -14,7 +14,7 @@ export const GET = read(async (actor, context) => {
     instrument,
     kind as keyof typeof TYPES,
     stageParam(context.url),
-    context.url.searchParams.get("part"),
+    plainParam(context.url.searchParams.get("part")),
   );
   return download(name, bytes, TYPES[kind as keyof typeof TYPES]);
 });

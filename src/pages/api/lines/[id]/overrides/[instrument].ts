@@ -1,6 +1,6 @@
 import { SetOverride, setOverride } from "../../../../../services/shelf";
-import { endpoint, idParam } from "../../../../_endpoint";
+import { endpoint, idParam, instrumentParam } from "../../../../_endpoint";
 
 export const PUT = endpoint(SetOverride, (actor, input, context) =>
-  setOverride(actor, idParam(context), context.params.instrument ?? "", input),
+  setOverride(actor, idParam(context), instrumentParam(context), input),
 );

@@ -1,5 +1,5 @@
 import { linePart } from "../../../../../services/shelf";
-import { idParam, read, stageParam, widthParam } from "../../../../_endpoint";
+import { idParam, plainParam, read, stageParam, widthParam } from "../../../../_endpoint";
 
 export const GET = read((actor, context) =>
   linePart(
@@ -8,6 +8,6 @@ export const GET = read((actor, context) =>
     context.params.instrument ?? "",
     stageParam(context.url),
     widthParam(context.url),
-    context.url.searchParams.get("part"),
+    plainParam(context.url.searchParams.get("part")),
   ),
 );

@@ -1,6 +1,6 @@
 import { SetBuild, setBuild } from "../../../../../services/band";
-import { endpoint, idParam } from "../../../../_endpoint";
+import { endpoint, idParam, instrumentParam } from "../../../../_endpoint";
 
 export const PUT = endpoint(SetBuild, (actor, input, context) =>
-  setBuild(actor, idParam(context), context.params.instrument ?? "", input),
+  setBuild(actor, idParam(context), instrumentParam(context), input),
 );

@@ -1,14 +1,6 @@
-import type { Assessment, ByEar, NoteVerdict } from "../core/listen";
-import { pitchName, type Stage, spellMidi } from "../core/music";
-import type { Score } from "../core/score";
-
-/** The stages of a beginner as a director says them, in order. */
-export const STAGE_NAMES: Record<Stage, string> = {
-  "making-a-sound": "making a sound",
-  "five-notes": "five notes",
-  "small-tunes": "small tunes",
-  widening: "widening",
-};
+import type { Assessment, ByEar, NoteVerdict } from "../../core/listen";
+import { pitchName, spellMidi } from "../../core/music";
+import type { Score } from "../../core/score";
 
 /** One thing that asks for an ear: where it is, when it sounds, what happened, and what the player could do. */
 export interface Spot {

@@ -1,0 +1,71 @@
+import type { SoundingNote } from "../score";
+import type { Gap, NoteVerdict } from "./types";
+
+/** Around a gap so much more is not heard well, seconds. */
+const EDGE_SEC = 0.05;
+/** A gap shorter than this hides nothing a beginner plays, seconds. */
+const LEAST_GAP_SEC = 0.02;
+/** Nobody can say whether a note that was not recorded was right. */
+const NOT_RECORDED_CONFIDENCE = 0.1;
+
+/**
+ * What was not heard is not held against the player: a note that is missed, late, short or cracked where the device left
+ * sound out counts as right, with low confidence and a flag.
+ *
+ * @param expectedSec  when each note was due by the player's own beat, seconds from the start of the audio; null unknown
+ */
+export function forgiveGaps(
+  verdicts: readonly NoteVerdict[],
+  expectedSec: readonly (number | null)[],
+  gaps: readonly Gap[],
+): NoteVerdict[] {
+  const long = gaps.filter((gap) => gap.toSec - gap.fromSec >= LEAST_GAP_SEC);
+  if (long.length === 0) return [...verdicts];
+  return verdicts.map((note, i) => {
+    const from = note.onset ?? expectedSec[i] ?? null;
+    const to = note.offset ?? from;
+    if (from === null || to === null) return note;
+    const inGap = long.some((gap) => from < gap.toSec + EDGE_SEC && to > gap.fromSec - EDGE_SEC);
+    if (!inGap) return note;
+    return {
+      ...note,
+      verdict: "ok",
+      kind: null,
+      timing: note.timing === null ? null : "ok",
+      length: note.length === null ? null : "ok",
+      flags: ["not-recorded"],
+      confidence: NOT_RECORDED_CONFIDENCE,
+    };
+  });
+}
+
+/**
+ * When each note was due: between the notes that were heard by the line through their neighbours, before and after them at
+ * the beat given.
+ *
+ * @example
+ * dueTimes(
+ *   [{ onsetQuarters: 0 }, { onsetQuarters: 1 }, { onsetQuarters: 2 }],
+ *   [{ onset: 0.5 }, { onset: null }, { onset: 1.7 }],
+ *   0.6,
+ * ) // => [0.5, 1.1, 1.7]
+ */
+export function dueTimes(
+  notes: readonly Pick<SoundingNote, "onsetQuarters">[],
+  verdicts: readonly Pick<NoteVerdict, "onset">[],
+  secPerQuarter: number,
+): (number | null)[] {
+  const heard = verdicts.flatMap(({ onset }, i) =>
+    onset === null ? [] : [{ quarters: notes[i]!.onsetQuarters, sec: onset }],
+  );
+  return notes.map(({ onsetQuarters: at }) => {
+    const before = heard.findLast(({ quarters }) => quarters <= at);
+    const after = heard.find(({ quarters }) => quarters >= at);
+    if (before && after) {
+      const span = after.quarters - before.quarters;
+      return span === 0 ? before.sec : before.sec + ((at - before.quarters) / span) * (after.sec - before.sec);
+    }
+    const near = before ?? after;
+    return near ? near.sec + (at - near.quarters) * secPerQuarter : null;
+  });
+}

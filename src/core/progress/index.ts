@@ -1,0 +1,1 @@
+export { type CleanCount, compareTakes, countBars, countClean, isClean, isUneven, type TakeRank } from "./clean";

@@ -1,0 +1,4 @@
+export { type Ladder, ladderOf } from "./ladder";
+export { demandsOf, isReady, type LineDemands, type ReadyRow, readinessOf } from "./line";
+export { kindsOfSeats, type KnowingSeat, type Seat, scorePlace, seatsFor } from "./seats";
+export { askBand, type BandAnswer } from "./shelf";

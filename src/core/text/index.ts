@@ -1,0 +1,1 @@
+export { nameKey, tidyText } from "./names";

@@ -1,0 +1,94 @@
+import { LineRevision } from "../models";
+import { readJson, select } from "./select";
+import type { Score } from "../../core/score";
+import type { StoredOutline } from "../models";
+
+/** The newest form of a line; null when the band has no such line. */
+export function newestRevisionOf(bandId: string, lineId: string): Promise<LineRevision | null> {
+  return LineRevision.findOne({
+    where: { lineId, bandId },
+    attributes: { exclude: ["outline"] },
+    order: [["number", "DESC"]],
+  });
+}
+
+export interface ShelfRow {
+  id: string;
+  number: number | null;
+  page: number | null;
+  title: string;
+  introduces: string;
+  book: string;
+  teachingPlace: number | null;
+  teachingReason: string;
+  revisionId: string;
+  hash: string;
+  /** How often it was given. */
+  assigned: number;
+}
+
+/** Lines of the shelf in book order: those on it, or those archived. */
+export async function shelfRows(bandId: string, archived: boolean, most: number): Promise<ShelfRow[]> {
+  const rows = await select<ShelfRow>(
+    `SELECT l.id, l.number, l.page, l.title, l.introduces, COALESCE(b.title, '') AS book,
+       l.teaching_place AS teachingPlace, l.teaching_reason AS teachingReason, r.id AS revisionId, r.content_hash AS hash,
+       COALESCE(g.given, 0) AS assigned
+     FROM \`lines\` l
+     JOIN (SELECT line_id, MAX(number) AS number FROM line_revisions WHERE band_id = :bandId GROUP BY line_id) n ON n.line_id = l.id
+     JOIN line_revisions r ON r.line_id = l.id AND r.number = n.number
+     LEFT JOIN books b ON b.id = l.book_id
+     LEFT JOIN (SELECT x.line_id, COUNT(*) AS given FROM assignments a JOIN line_revisions x ON x.id = a.revision_id
+       WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL GROUP BY x.line_id) g ON g.line_id = l.id
+     WHERE l.band_id = :bandId AND l.kind = 'line' AND l.removed_at IS ${archived ? "NOT NULL" : "NULL"}
+     ORDER BY book = '', book, l.number IS NULL, l.number, l.title, l.id LIMIT ${most}`,
+    { bandId },
+  );
+  return rows.map((row) => ({ ...row, assigned: Number(row.assigned) }));
+}
+
+/** What was computed of revisions when they were stored; without a row or with null it is still to be computed. */
+export async function storedOutlines(
+  revisionIds: readonly string[],
+): Promise<{ id: string; hash: string; outline: StoredOutline | null }[]> {
+  if (revisionIds.length === 0) return [];
+  const rows = await select<{ id: string; hash: string; outline: StoredOutline | string | null }>(
+    "SELECT id, content_hash AS hash, outline FROM line_revisions WHERE id IN (:revisionIds)",
+    { revisionIds },
+  );
+  return rows.map((row) => ({ ...row, outline: row.outline === null ? null : readJson(row.outline) }));
+}
+
+/** Notes of revisions as text, for the thread that computes what is missing. */
+export async function scoreTexts(
+  revisionIds: readonly string[],
+): Promise<{ id: string; hash: string; text: string }[]> {
+  if (revisionIds.length === 0) return [];
+  const rows = await select<{ id: string; hash: string; score: Score | string }>(
+    "SELECT id, content_hash AS hash, score FROM line_revisions WHERE id IN (:revisionIds)",
+    { revisionIds },
+  );
+  return rows.map(({ id, hash, score }) => ({
+    id,
+    hash,
+    text: typeof score === "string" ? score : JSON.stringify(score),
+  }));
+}
+
+/** How often a line was ever given, withdrawn or not. */
+export async function timesGiven(lineId: string): Promise<number> {
+  const [row] = await select<{ times: number }>(
+    "SELECT COUNT(*) AS times FROM assignments a JOIN line_revisions r ON r.id = a.revision_id WHERE r.line_id = :lineId",
+    { lineId },
+  );
+  return Number(row?.times ?? 0);
+}
+
+/** Whether a line is on a player's stand. */
+export async function isGivenTo(playerId: string, lineId: string): Promise<boolean> {
+  const rows = await select(
+    `SELECT 1 FROM tasks t JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
+     JOIN line_revisions r ON r.id = a.revision_id WHERE t.player_id = :playerId AND r.line_id = :lineId LIMIT 1`,
+    { playerId, lineId },
+  );
+  return rows.length > 0;
+}

@@ -1,0 +1,30 @@
+import { run, select } from "./select";
+
+/**
+ * Counts a try before it is made, in one statement, so that tries at the same moment are all counted.
+ * @returns how many tries there were in this window, this one included
+ */
+export async function countTry(subject: string, windowSec: number): Promise<number> {
+  const [row] = await select<{ failures: number }>(
+    `INSERT INTO sign_in_attempts (subject, failures, window_start) VALUES (:subject, 1, UTC_TIMESTAMP(3))
+     ON DUPLICATE KEY UPDATE
+       failures = IF(window_start < UTC_TIMESTAMP(3) - INTERVAL :windowSec SECOND, 1, LEAST(failures + 1, 30000)),
+       window_start = IF(window_start < UTC_TIMESTAMP(3) - INTERVAL :windowSec SECOND, UTC_TIMESTAMP(3), window_start)
+     RETURNING failures`,
+    { subject, windowSec },
+  );
+  return row!.failures;
+}
+
+/** Takes away what no sign-in needs any more. @returns how many rows went */
+export async function sweepSignIns(windowSec: number, deviceDays: number): Promise<number> {
+  return (
+    (await run("DELETE FROM sign_in_attempts WHERE window_start < UTC_TIMESTAMP(3) - INTERVAL :windowSec SECOND", {
+      windowSec,
+    })) +
+    (await run("DELETE FROM sessions WHERE expires_at < UTC_TIMESTAMP(3)")) +
+    (await run("DELETE FROM known_devices WHERE last_used_at < UTC_TIMESTAMP(3) - INTERVAL :deviceDays DAY", {
+      deviceDays,
+    }))
+  );
+}

@@ -1,0 +1,140 @@
+import { createHash } from "node:crypto";
+import type { Transaction } from "sequelize";
+import { v7 as uuid } from "uuid";
+import { type Score, type ScoreReading, ScoreReadError } from "../../core/score";
+import { Book, Line, LineRevision, type StoredOutline } from "../../data";
+import { database } from "../../server/database";
+import { proveScore, readDraft, readScoreFile } from "../../server/scores";
+import { OverrunError } from "../../server/threads";
+import { ServiceError } from "../actor";
+
+/** What is said of a line that is stored. */
+export interface StoredLine {
+  title?: string;
+  number?: number;
+  page?: number;
+  introduces?: string;
+  teachingPlace?: number | null;
+  teachingReason?: string;
+  fileName: string;
+  notUnderstood?: string[];
+  bookTitle?: string;
+  kind?: Line["kind"];
+  routineId?: string;
+  drillId?: string;
+  /** What was computed of it already; computed here when left out. */
+  outline?: StoredOutline | undefined;
+}
+
+/**
+ * Reads a file or typed line in a thread of its own, within limits of time and memory, and computes everything that pages
+ * show of it once: what passes can be stored.
+ * @throws ServiceError with the place and the reason
+ */
+export async function readUpload(
+  bytes: Uint8Array,
+  name: string,
+): Promise<ScoreReading & { outline: StoredOutline }> {
+  try {
+    return await readScoreFile(bytes);
+  } catch (error) {
+    throw refusal(error, name);
+  }
+}
+
+/** Reads what is still being typed: checked, not proved. @throws ServiceError with the place and the reason */
+export async function draftOf(bytes: Uint8Array, name: string): Promise<ScoreReading> {
+  try {
+    return await readDraft(bytes);
+  } catch (error) {
+    throw refusal(error, name);
+  }
+}
+
+/** A score changed by the bench itself passes the same gate. @throws ServiceError with the place and the reason */
+export async function provedOutline(score: Score, name: string): Promise<StoredOutline> {
+  try {
+    return await proveScore(score);
+  } catch (error) {
+    throw refusal(error, name);
+  }
+}
+
+function refusal(error: unknown, name: string): unknown {
+  if (error instanceof OverrunError)
+    return new ServiceError(
+      "bad-input",
+      `${name}. ${error.message}; a line of music is read in a moment. Cut it into shorter ones.`,
+    );
+  if (error instanceof ScoreReadError)
+    return new ServiceError("bad-input", `${name}. ${error.message.replace(/\.?$/, ".")}`);
+  return error;
+}
+
+/** Stores a line with its first revision, in the caller's transaction where there is one. */
+export async function storeLine(
+  bandId: string,
+  score: Score,
+  { transaction: callers, ...about }: StoredLine & { transaction?: Transaction },
+  also?: (lineId: string, transaction: Transaction) => Promise<void>,
+): Promise<{ lineId: string; revisionId: string }> {
+  const [id, revisionId] = [uuid(), uuid()];
+  const outline = about.outline ?? (await provedOutline(score, "This line was not stored"));
+  const store = async (transaction: Transaction) => {
+    await Line.create(
+      {
+        id,
+        bandId,
+        bookId: await bookId(bandId, about.bookTitle ?? "", transaction),
+        number: about.number ?? null,
+        page: about.page ?? null,
+        title: about.title || score.title.slice(0, 160),
+        introduces: about.introduces ?? "",
+        teachingPlace: about.teachingPlace ?? null,
+        teachingReason: about.teachingReason ?? "",
+        kind: about.kind ?? "line",
+        routineId: about.routineId ?? null,
+        drillId: about.drillId ?? null,
+      },
+      { transaction },
+    );
+    await LineRevision.create(
+      {
+        id: revisionId,
+        bandId,
+        lineId: id,
+        number: 1,
+        contentHash: contentHash(score),
+        score,
+        sourceName: about.fileName,
+        notUnderstood: about.notUnderstood ?? [],
+        outline,
+      },
+      { transaction },
+    );
+    await also?.(id, transaction);
+  };
+  if (callers) await store(callers);
+  else await database().transaction(store);
+  return { lineId: id, revisionId };
+}
+
+/** Two revisions with the same notes and overrides have the same hash. */
+export function contentHash(score: Score): string {
+  return createHash("sha256").update(JSON.stringify(score)).digest("hex");
+}
+
+/** The band's book of this title, made when it is new; null for no title. */
+export async function bookId(
+  bandId: string,
+  title: string,
+  transaction: Transaction,
+): Promise<string | null> {
+  if (!title) return null;
+  const [book] = await Book.findOrCreate({
+    where: { bandId, title },
+    defaults: { id: uuid(), bandId, title },
+    transaction,
+  });
+  return book.id;
+}
