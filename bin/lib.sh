@@ -104,7 +104,12 @@ start_mariadb() {
   db_port=$(free_port)
   # A data folder from before the database was closed to passwordless accounts is closed now.
   if [ ! -f "$db/.socket-only" ]; then
-    printf "%s\n" "CREATE USER IF NOT EXISTS '$db_root'@localhost; ALTER USER '$db_root'@localhost IDENTIFIED VIA unix_socket; GRANT ALL ON *.* TO '$db_root'@localhost WITH GRANT OPTION; ALTER USER root@localhost IDENTIFIED VIA unix_socket;" >"$db/.close.sql"
+    # The server reads one statement a line.
+    printf "%s\n" \
+      "CREATE USER IF NOT EXISTS '$db_root'@localhost;" \
+      "ALTER USER '$db_root'@localhost IDENTIFIED VIA unix_socket;" \
+      "GRANT ALL ON *.* TO '$db_root'@localhost WITH GRANT OPTION;" \
+      "ALTER USER IF EXISTS root@localhost IDENTIFIED VIA unix_socket;" >"$db/.close.sql"
     close_option="--init-file=$db/.close.sql"
   else close_option=""
   fi

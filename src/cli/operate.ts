@@ -46,6 +46,7 @@ export async function workCommand(): Promise<void> {
   process.once("SIGTERM", () => stop.abort());
   process.once("SIGINT", () => stop.abort());
   const { workerThreads } = config();
+  database();
   log().info({ threads: workerThreads }, "worker started");
   await Promise.all([
     keepHouse(stop.signal),

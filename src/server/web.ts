@@ -1,3 +1,4 @@
+import { AsyncLocalStorage } from "node:async_hooks";
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 
 /** The built site's request handler, pages and static files alike. */
@@ -13,6 +14,9 @@ const LAST_WORDS_MS = 3_000;
 /** Serves the built site: refuses what no page of ours sends before anything else sees it, and stops when asked. */
 async function serve(): Promise<void> {
   process.env.ASTRO_NODE_AUTOSTART = "disabled";
+  // Otherwise React renders with its checks for developers, at half the speed.
+  process.env.NODE_ENV ??= "production";
+  doWithoutAsyncContext();
   const site = new URL("./site/server/entry.mjs", import.meta.url).href;
   const { handler } = (await import(site)) as { handler: Handler };
   const server = createServer((request, response) => {
@@ -38,6 +42,16 @@ async function serve(): Promise<void> {
   process.once("SIGTERM", stop);
   process.once("SIGINT", stop);
   server.listen(Number(process.env.PORT ?? 4321), process.env.HOST ?? "127.0.0.1");
+}
+
+/**
+ * The site's adapter keeps the address of every request in an async context, to print it beside an unhandled rejection.
+ * Addresses do not belong in the log, and on Node 20 a context slows every promise of the process: pages take about a third
+ * longer. Nothing else here uses one.
+ */
+function doWithoutAsyncContext(): void {
+  AsyncLocalStorage.prototype.run = (_store: unknown, run: (...args: unknown[]) => unknown, ...args: unknown[]) =>
+    run(...args) as never;
 }
 
 function address(): string {
