@@ -4,6 +4,7 @@ import { plainSounds, playAlong, renderPlan } from "../src/core/playalong";
 import { derivePart, type Score, timeline, writeMusicXml } from "../src/core/score";
 import { PlayerInstrument } from "../src/data";
 import type { Director } from "../src/services/actor";
+import { assign } from "../src/services/giving";
 import {
   attachRecording,
   catalogueLine,
@@ -17,7 +18,6 @@ import {
   setOverride,
   writePencil,
 } from "../src/services/shelf";
-import { assign } from "../src/services/giving";
 import { BOOK_TITLE, type BookLine, engraveShorthand } from "./lines";
 
 /** A book on the stand whose notes stay on paper: invented, like everything here. */

@@ -44,7 +44,10 @@ export const onRequest = defineMiddleware(async (context, next) => {
       "Content-Security-Policy",
       policy.replace(/style-src[^;]*/, "style-src 'self' 'unsafe-inline'"),
     );
-  return new Response(response.body, { status: response.status, statusText: response.statusText, headers });
+  const { status, statusText } = response;
+  const whole = headers.get("Content-Type")?.startsWith("text/html") && !url.pathname.includes("/print/");
+  // A page is one write; only printed sets are long enough to be worth sending piece by piece.
+  return new Response(whole ? await response.text() : response.body, { status, statusText, headers });
 });
 
 /** A state-changing request must carry the origin of a page this server itself serves. */

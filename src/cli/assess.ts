@@ -2,7 +2,7 @@ import { readFile, stat } from "node:fs/promises";
 import { AudioReadError } from "../core/audio";
 import { type AssessOptions, assess, type Mode } from "../core/listen";
 import { instrumentNamed } from "../core/music";
-import { acceptScore, FASTEST_BPM, readMusicXml, SLOWEST_BPM, ScoreReadError } from "../core/score";
+import { acceptScore, FASTEST_BPM, readMusicXml, ScoreReadError, SLOWEST_BPM } from "../core/score";
 import { decodeSound } from "../server/decode";
 
 type Refuse = (sentence: string) => never;

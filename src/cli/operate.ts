@@ -69,7 +69,9 @@ async function workOff(stop: AbortSignal): Promise<void> {
 
 async function workOn(job: ClaimedJob): Promise<void> {
   const stillAtWork = setInterval(() => {
-    renew(job).catch((error: Error) => log().error({ job: job.id, reason: error.name }, "a lease was not renewed"));
+    renew(job).catch((error: Error) =>
+      log().error({ job: job.id, reason: error.name }, "a lease was not renewed"),
+    );
   }, RENEW_MS);
   try {
     await assessStoredTake(job.subjectId);
@@ -81,7 +83,9 @@ async function workOn(job: ClaimedJob): Promise<void> {
     // With the database gone the lease runs out by itself and the job comes back.
     await fail(job, message)
       .then((over) => (over ? giveUpOn(job.subjectId) : undefined))
-      .catch((problem: Error) => log().error({ job: job.id, reason: problem.name }, "a failure was not noted"));
+      .catch((problem: Error) =>
+        log().error({ job: job.id, reason: problem.name }, "a failure was not noted"),
+      );
   } finally {
     clearInterval(stillAtWork);
   }

@@ -1,5 +1,7 @@
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
 import { v7 as uuid } from "uuid";
+import { writeWav } from "../core/audio";
+import type { Gap } from "../core/listen";
 import { CHUNK_BYTES, type TakeSummary } from "../services/practice/wire";
 import { ApiError, call } from "./api";
 
@@ -11,33 +13,139 @@ export interface KeptTake {
   owner: string;
   recordedAt: string;
   sound: Blob;
+  /** What the device left out while recording. */
+  gaps?: Gap[];
   /** A draft is listened to first; a sending one goes out by itself, after a reload too. */
   state: "draft" | "sending";
 }
 
+/** A recording that goes on: its sound is kept second by second, so that a reload loses a moment at most. */
+interface RunningRecording {
+  id: string;
+  taskId: string;
+  owner: string;
+  recordedAt: string;
+  sampleRate: number;
+}
+
 interface Shelf extends DBSchema {
   takes: { key: string; value: KeptTake };
+  recordings: { key: string; value: RunningRecording };
+  sound: { key: [recording: string, place: number]; value: Int16Array };
 }
 
 let opened: Promise<IDBPDatabase<Shelf>> | undefined;
 function shelf() {
-  opened ??= openDB<Shelf>("ulu-outbox", 1, {
-    upgrade: (db) => void db.createObjectStore("takes", { keyPath: "id" }),
+  opened ??= openDB<Shelf>("ulu-outbox", 2, {
+    upgrade: (db, version) => {
+      if (version < 1) db.createObjectStore("takes", { keyPath: "id" });
+      db.createObjectStore("recordings", { keyPath: "id" });
+      db.createObjectStore("sound");
+    },
+    // Another tab of this device runs a newer page: it may go on, this one opens anew when it needs to.
+    blocking: (_current, _wanted, event) => {
+      (event.target as IDBDatabase).close();
+      opened = undefined;
+    },
   });
   return opened;
 }
 
-export async function keepDraft(taskId: string, owner: string, sound: Blob): Promise<KeptTake> {
+export async function keepDraft(
+  taskId: string,
+  owner: string,
+  sound: Blob,
+  about: { recordedAt?: string; gaps?: Gap[] } = {},
+): Promise<KeptTake> {
   const take: KeptTake = {
     id: uuid(),
     taskId,
     owner,
-    recordedAt: new Date().toISOString(),
+    recordedAt: about.recordedAt ?? new Date().toISOString(),
     sound,
+    ...(about.gaps?.length ? { gaps: about.gaps } : {}),
     state: "draft",
   };
   await (await shelf()).put("takes", take);
   return take;
+}
+
+/** Keeps a recording while it goes on. */
+export interface SafeRecording {
+  add(block: Float32Array, sampleRate: number): void;
+  /** The whole take is kept elsewhere, or nobody wants it: what was kept on the way goes. */
+  end(): Promise<void>;
+}
+
+const lockOf = (id: string) => `ulu-recording-${id}`;
+
+/** @throws Error when this browser keeps nothing */
+export async function keepWhileRecording(taskId: string, owner: string): Promise<SafeRecording> {
+  const db = await shelf();
+  const id = uuid();
+  const recordedAt = new Date().toISOString();
+  let place = 0;
+  let writing: Promise<unknown> = Promise.resolve();
+  // Held as long as this page lives: another page knows by it whether the recording still goes on.
+  let release: () => void = () => undefined;
+  void navigator.locks?.request(lockOf(id), () => new Promise<void>((done) => (release = done)));
+  return {
+    add(block, sampleRate) {
+      const samples = Int16Array.from(block, (each) => Math.round(32767 * Math.max(-1, Math.min(1, each))));
+      const at = place++;
+      writing = writing
+        .then(async () => {
+          if (at === 0) await db.put("recordings", { id, taskId, owner, recordedAt, sampleRate });
+          await db.put("sound", samples, [id, at]);
+        })
+        // A full device: the recording itself goes on in memory.
+        .catch(() => undefined);
+    },
+    async end() {
+      await writing;
+      await forget(id);
+      release();
+    },
+  };
+}
+
+async function forget(id: string): Promise<void> {
+  const db = await shelf();
+  await db.delete("recordings", id);
+  await db.delete("sound", IDBKeyRange.bound([id, 0], [id, Number.MAX_SAFE_INTEGER]));
+}
+
+/** Turns a recording that was cut off by a reload, a back key or a crash into a draft; null when there is none. */
+export async function rescueRecording(taskId: string, owner: string): Promise<KeptTake | null> {
+  const db = await shelf();
+  for (const cut of await db.getAll("recordings")) {
+    if (cut.taskId !== taskId || cut.owner !== owner || (await stillGoesOn(cut.id))) continue;
+    const blocks = await db.getAll(
+      "sound",
+      IDBKeyRange.bound([cut.id, 0], [cut.id, Number.MAX_SAFE_INTEGER]),
+    );
+    const samples = new Float32Array(blocks.reduce((sum, block) => sum + block.length, 0));
+    let at = 0;
+    for (const block of blocks) {
+      for (let i = 0; i < block.length; i++) samples[at + i] = block[i]! / 32767;
+      at += block.length;
+    }
+    const long = samples.length >= LEAST_RESCUED_SEC * cut.sampleRate;
+    const sound = new Blob([writeWav({ samples, sampleRate: cut.sampleRate })], { type: "audio/wav" });
+    const draft = long ? await keepDraft(taskId, owner, sound, { recordedAt: cut.recordedAt }) : null;
+    await forget(cut.id);
+    if (draft) return draft;
+  }
+  return null;
+}
+
+/** Less than this was nothing yet, seconds. */
+const LEAST_RESCUED_SEC = 1;
+
+/** Whether the page that records still lives, in another tab perhaps. */
+async function stillGoesOn(id: string): Promise<boolean> {
+  if (!navigator.locks) return false;
+  return navigator.locks.request(lockOf(id), { ifAvailable: true }, async (lock) => lock === null);
 }
 
 export async function keptTakes(owner: string): Promise<KeptTake[]> {
@@ -68,6 +176,7 @@ export async function sendTake(take: KeptTake, progress: (share: number) => void
     bytes: bytes.length,
     sha256: await sha256(bytes),
     recordedAt: take.recordedAt,
+    gaps: take.gaps ?? [],
   };
   const { received, complete } = await call<{ received: number; complete: boolean }>(
     "POST",
@@ -87,6 +196,9 @@ export async function sendTake(take: KeptTake, progress: (share: number) => void
   return sent;
 }
 
+/** What passes by itself: no connection, a server that restarts, is busy or full, a chunk that was damaged. */
+const PASSING = new Set(["offline", "failed", "conflict", "busy", "no-room"]);
+
 /** Sends again and again until it arrives or the server refuses it; waits a little longer after each failure. */
 export async function sendUntilDone(
   take: KeptTake,
@@ -98,7 +210,7 @@ export async function sendUntilDone(
       return await sendTake(take, progress);
     } catch (error) {
       const known = error instanceof ApiError ? error : new ApiError("The take could not be sent.", "failed");
-      if (!["offline", "failed", "conflict"].includes(known.code)) throw known;
+      if (!PASSING.has(known.code)) throw known;
       waiting(
         known.offline
           ? "No connection. Your take is safe on this device and goes out by itself."

@@ -1,4 +1,5 @@
 import { mixToMono, type Pcm, readWav, resample } from "../core/audio";
+import type { Gap } from "../core/listen";
 import {
   type Bank,
   type Mix,
@@ -149,11 +150,16 @@ export interface Recording {
   seconds(): number;
   /** Second of the audio clock at which the first sample came in; null before it has. */
   begunAt(): number | null;
+  /** Stretches that the device has left out so far; they are silence in the sound. */
+  gaps(): Gap[];
   stop(): Promise<Pcm>;
   cancel(): void;
 }
 
-export async function record(): Promise<Recording> {
+/** @param heard  is handed every block as it comes, to be kept while the recording goes on */
+export async function record(
+  heard: (block: Float32Array, sampleRate: number) => void = () => undefined,
+): Promise<Recording> {
   const context = await audioContext();
   let stream: MediaStream;
   try {
@@ -176,10 +182,16 @@ export async function record(): Promise<Recording> {
   let length = 0;
   let level = 0;
   let begunAt: number | null = null;
+  const leftOut: { fromFrame: number; toFrame: number }[] = [];
   capture.port.onmessage = ({
-    data: { block, from },
-  }: MessageEvent<{ block: Float32Array; from: number }>) => {
+    data,
+  }: MessageEvent<
+    { block: Float32Array; from: number } | { gap: { fromFrame: number; toFrame: number } }
+  >) => {
+    if ("gap" in data) return void leftOut.push(data.gap);
+    const { block, from } = data;
     begunAt ??= from / context.sampleRate;
+    heard(block, context.sampleRate);
     chunks.push(block);
     length += block.length;
     level = block.reduce((top, sample) => Math.max(top, Math.abs(sample)), 0);
@@ -195,6 +207,13 @@ export async function record(): Promise<Recording> {
     seconds: () => length / context.sampleRate,
     begunAt: () => begunAt,
     cancel: close,
+    gaps: () => {
+      const began = begunAt ?? 0;
+      return leftOut.map(({ fromFrame, toFrame }) => ({
+        fromSec: Math.max(0, fromFrame / context.sampleRate - began),
+        toSec: Math.max(0, toFrame / context.sampleRate - began),
+      }));
+    },
     stop: async () => {
       close();
       const samples = new Float32Array(length);

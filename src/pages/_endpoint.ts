@@ -36,7 +36,10 @@ export function errorAnswer(error: unknown): Response {
       new ServiceError("bad-input", "Something typed here holds signs that cannot be stored. Type it again."),
     );
   // Statements and their values stay out of the log: they hold names.
-  log().error({ reason: failure.name, errno: failure.original?.errno, at: placeOf(failure) }, "a request failed");
+  log().error(
+    { reason: failure.name, errno: failure.original?.errno, at: placeOf(failure) },
+    "a request failed",
+  );
   return answer(
     {
       error: {
@@ -53,7 +56,10 @@ const UNSTORABLE = new Set([1264, 1267, 1366, 1406]);
 
 /** Where in our own code it happened, without the message. */
 function placeOf({ stack }: Error): string[] {
-  return (stack ?? "").split("\n").flatMap((line) => /^\s+at .*/.exec(line)?.[0].trim() ?? []).slice(0, 4);
+  return (stack ?? "")
+    .split("\n")
+    .flatMap((line) => /^\s+at .*/.exec(line)?.[0].trim() ?? [])
+    .slice(0, 4);
 }
 
 /** @throws ServiceError with the first problem as its sentence and all of them by field */

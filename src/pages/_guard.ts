@@ -15,11 +15,17 @@ export function playerPage(astro: AstroGlobal): PlayerActor | Response {
 /** An id in a page's address; what is none leads to nothing. */
 export function pageId(astro: AstroGlobal, name: string): string {
   const value = astro.params[name] ?? "";
-  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value) ? value : "00000000-0000-0000-0000-000000000000";
+  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value)
+    ? value
+    : "00000000-0000-0000-0000-000000000000";
 }
 
 /** What a page shows, or where it leads when there is no such thing for this person. */
-export async function pageOr<T>(astro: AstroGlobal, elsewhere: string, found: Promise<T>): Promise<T | Response> {
+export async function pageOr<T>(
+  astro: AstroGlobal,
+  elsewhere: string,
+  found: Promise<T>,
+): Promise<T | Response> {
   try {
     return await found;
   } catch (error) {

@@ -177,7 +177,19 @@ async function decodeWithFfmpeg(bytes: Uint8Array): Promise<Pcm> {
       [
         ["-v", "error", "-nostdin", "-threads", "1", "-max_alloc", "200000000"],
         ["-protocol_whitelist", "file,pipe", "-f", "mov", "-i", join(folder, "in")],
-        ["-vn", "-sn", "-dn", "-map_metadata", "-1", "-t", String(FFMPEG_SEC), "-ac", "1", "-ar", String(FFMPEG_RATE)],
+        [
+          "-vn",
+          "-sn",
+          "-dn",
+          "-map_metadata",
+          "-1",
+          "-t",
+          String(FFMPEG_SEC),
+          "-ac",
+          "1",
+          "-ar",
+          String(FFMPEG_RATE),
+        ],
         ["-fs", String(2 * FFMPEG_SEC * FFMPEG_RATE), "-f", "s16le", "pipe:1"],
       ].flat(),
       {

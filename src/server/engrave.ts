@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import { availableParallelism } from "node:os";
 import { join } from "node:path";
+import { LRUCache } from "lru-cache";
 import { config } from "./config";
 import { mediaStore } from "./media-store";
 import { type ThreadPool, threadPool } from "./threads";
@@ -18,6 +19,8 @@ const LONGEST_MS = 30_000;
 const MEMORY_MB = 512;
 
 let pool: ThreadPool<EngraveRequest, string> | undefined;
+/** Pictures of the last while, so that a class opening one task reads no file sixty times. Characters. */
+const recent = new LRUCache<string, string>({ maxSize: 24_000_000, sizeCalculation: (svg) => svg.length });
 /** Pictures under way: who asks for the same one waits for it. */
 const underWay = new Map<string, Promise<string>>();
 
@@ -28,16 +31,22 @@ const underWay = new Map<string, Promise<string>>();
  */
 export async function engrave(musicXml: string, width: EngravingWidth, patient = false): Promise<string> {
   const key = `engraved/${LOOK}/${createHash("sha256").update(musicXml).digest("hex")}-${width}.svg`;
-  const store = mediaStore();
-  if (await store.has(key)) return Buffer.from(await store.read(key)).toString("utf8");
+  const remembered = recent.get(key);
+  if (remembered) return remembered;
   const started = underWay.get(key);
   if (started) return started;
-  const picture = engraveOnce(musicXml, width, patient).then(async (svg) => {
-    await store.put(key, Buffer.from(svg));
-    return svg;
-  });
+  const picture = keptOrMade(key, () => engraveOnce(musicXml, width, patient));
   underWay.set(key, picture);
   return picture.finally(() => underWay.delete(key));
+}
+
+async function keptOrMade(key: string, make: () => Promise<string>): Promise<string> {
+  const store = mediaStore();
+  const kept = (await store.has(key)) ? Buffer.from(await store.read(key)).toString("utf8") : null;
+  const svg = kept ?? (await make());
+  if (kept === null) await store.put(key, Buffer.from(svg));
+  recent.set(key, svg);
+  return svg;
 }
 
 /** Engraves without keeping the picture. */

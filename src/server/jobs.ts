@@ -1,7 +1,16 @@
 import type { Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
 import { ENGINE_VERSION } from "../core/listen";
-import { dueJobs, forgottenTakes, Job, type JobRow, lockOne, lostJobs, queueJob, takesHeardByOthers } from "../data";
+import {
+  dueJobs,
+  forgottenTakes,
+  Job,
+  type JobRow,
+  lockOne,
+  lostJobs,
+  queueJob,
+  takesHeardByOthers,
+} from "../data";
 import { database } from "./database";
 
 /** A claimed job: how often it was claimed, this time included. */

@@ -63,7 +63,10 @@ export function threadPool<Request, Answer>(
     });
     worker.on("error", (error) => {
       const overrun = (error as NodeJS.ErrnoException).code === "ERR_WORKER_OUT_OF_MEMORY";
-      drop(thread, overrun ? new OverrunError("This took more memory than the bench gives to one thing") : error);
+      drop(
+        thread,
+        overrun ? new OverrunError("This took more memory than the bench gives to one thing") : error,
+      );
     });
     worker.on("exit", (code) => drop(thread, new Error(`A worker thread ended with code ${code}`)));
     threads.push(thread);
@@ -81,7 +84,10 @@ export function threadPool<Request, Answer>(
   };
 
   const stop = (thread: Thread<Request, Answer>) => {
-    drop(thread, new OverrunError(`This took longer than the ${longestMs / 1000} s the bench gives to one thing`));
+    drop(
+      thread,
+      new OverrunError(`This took longer than the ${longestMs / 1000} s the bench gives to one thing`),
+    );
     void thread.worker.terminate();
   };
 

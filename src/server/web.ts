@@ -50,8 +50,11 @@ async function serve(): Promise<void> {
  * longer. Nothing else here uses one.
  */
 function doWithoutAsyncContext(): void {
-  AsyncLocalStorage.prototype.run = (_store: unknown, run: (...args: unknown[]) => unknown, ...args: unknown[]) =>
-    run(...args) as never;
+  AsyncLocalStorage.prototype.run = (
+    _store: unknown,
+    run: (...args: unknown[]) => unknown,
+    ...args: unknown[]
+  ) => run(...args) as never;
 }
 
 function address(): string {

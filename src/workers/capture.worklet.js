@@ -1,6 +1,6 @@
 // Runs on the audio thread: hands the microphone's samples over in blocks of about a tenth of a second, with the frame of
 // the audio clock at which each begins. The browser leaves frames out while a microphone starts or stalls: they are silence
-// here, or everything after them would come too early.
+// here, or everything after them would come too early, and their place is told.
 class Capture extends AudioWorkletProcessor {
   constructor() {
     super();
@@ -12,6 +12,8 @@ class Capture extends AudioWorkletProcessor {
 
   process([channels]) {
     if (!channels || channels.length === 0) return true;
+    if (this.next !== null && this.next < currentFrame)
+      this.port.postMessage({ gap: { fromFrame: this.next, toFrame: currentFrame } });
     for (let frame = this.next ?? currentFrame; frame < currentFrame; frame++) this.keep(0, frame);
     const frames = channels[0].length;
     for (let i = 0; i < frames; i++) {

@@ -49,7 +49,12 @@ function answerTo(request: ScoreRequest): ScoreAnswer {
 /** Checks every limit, then computes once what pages compute of a line, for every instrument. */
 function prove(score: Score): StoredOutline {
   acceptScore(score);
-  const stored = { version: OUTLINE_VERSION, outline: outlineOf(score), glance: glanceAt(score) };
+  const stored = {
+    version: OUTLINE_VERSION,
+    outline: outlineOf(score),
+    glance: glanceAt(score),
+    barNumbers: score.parts[0].measures.map((measure) => measure.number),
+  };
   const stages: Stage[] = ["five-notes", "widening"];
   for (const part of score.parts) writeMusicXml(concertPart(score, part.id));
   // A part that is as written is the same for everybody.

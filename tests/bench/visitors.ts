@@ -1,5 +1,5 @@
-import { quantile, type Row } from "./statistics";
 import type { Person } from "../support/application";
+import { quantile, type Row } from "./statistics";
 
 const VISITORS = 8;
 const VISITS = 240;
@@ -8,7 +8,9 @@ const VISITS = 240;
  * What a page costs one process while eight visitors ask for it again and again, each as soon as the last answer came:
  * time a page, pages a second, and how long a visitor waits.
  */
-export async function benchVisitors(pages: readonly (readonly [path: string, who: Person])[]): Promise<Row[]> {
+export async function benchVisitors(
+  pages: readonly (readonly [path: string, who: Person])[],
+): Promise<Row[]> {
   const rows: Row[] = [];
   for (const [path, who] of pages) {
     await visits(who, path, 40);
@@ -24,7 +26,11 @@ export async function benchVisitors(pages: readonly (readonly [path: string, who
   return rows;
 }
 
-async function visits(who: Person, path: string, count: number): Promise<{ wallMs: number; waits: number[] }> {
+async function visits(
+  who: Person,
+  path: string,
+  count: number,
+): Promise<{ wallMs: number; waits: number[] }> {
   const waits: number[] = [];
   let left = count;
   const began = performance.now();

@@ -45,7 +45,10 @@ describe("what is accepted", () => {
     // MusicXML 4.0: <diatonic> may be left out. B♭ clarinet a major second, F horn a perfect fifth, tenor sax a ninth down.
     const with_ = (transpose: string) =>
       new TextEncoder().encode(
-        writeMusicXml(line("C5:4")).replace("</attributes>", `<transpose>${transpose}</transpose></attributes>`),
+        writeMusicXml(line("C5:4")).replace(
+          "</attributes>",
+          `<transpose>${transpose}</transpose></attributes>`,
+        ),
       );
     const soundsBy = (transpose: string) => readMusicXml(with_(transpose)).score.parts[0].soundsBy;
     expect(soundsBy("<chromatic>-2</chromatic>")).toEqual({ letters: -1, semitones: -2 });
@@ -59,7 +62,10 @@ describe("what is accepted", () => {
     const score = line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:4");
     const changed = (change: (second: Measure) => Partial<Measure>): Score => {
       const [first, second] = score.parts[0].measures as [Measure, Measure];
-      return { ...score, parts: [{ ...score.parts[0], measures: [first, { ...second, ...change(second) }] }] };
+      return {
+        ...score,
+        parts: [{ ...score.parts[0], measures: [first, { ...second, ...change(second) }] }],
+      };
     };
     expect(() => acceptScore(changed(() => ({ tempo: { beatQuarters: "1", bpm: 1e9 } })))).toThrow(
       "bar 2: a tempo lies between 20 and 400 beats a minute; this one is 1000000000",

@@ -218,7 +218,8 @@ describe("what a director changes on purpose", () => {
       { ...down, id: "P2", name: "Down where the others go up", forInstruments: ["clarinet"] },
       { ...second, id: "P3", name: "Second" },
     );
-    const of = (id: string, part?: string) => derivePart(score, instrumentById(id), "widening", { partId: part });
+    const of = (id: string, part?: string) =>
+      derivePart(score, instrumentById(id), "widening", { partId: part });
     expect(of("clarinet").source).toEqual({ id: "P2", name: "Down where the others go up", ownPart: true });
     expect(written(of("clarinet").score)).toBe("C5 B4 A4 G4");
     expect(written(of("trumpet").score)).toBe("C4 D4 E4 E4 G4");

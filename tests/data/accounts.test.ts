@@ -82,7 +82,12 @@ describe("limits", () => {
       "There were too many wrong tries. Wait fifteen minutes, then try again.",
     );
     // However a name is written, it is one account: case, accents, invisible and control signs make no new one.
-    for (const name of [card.name.toUpperCase(), `${card.name}\u200b`, `\u0001${card.name}`, ` ${card.name} `])
+    for (const name of [
+      card.name.toUpperCase(),
+      `${card.name}\u200b`,
+      `\u0001${card.name}`,
+      ` ${card.name} `,
+    ])
       await expect(guess(card.classCode, name)).rejects.toThrow(/too many wrong tries/);
     expect((await signInStudent(card)).token).toBeTruthy();
     // A quarter of an hour later one may guess again.

@@ -19,7 +19,9 @@ describe("an empty database", () => {
   it("leaves nothing to do the second time, and each migration can be begun again half-way", async () => {
     expect(await migrate(db)).toEqual([]);
     const names = (
-      await db.query<{ name: string }>("SELECT name FROM migrations ORDER BY name", { type: QueryTypes.SELECT })
+      await db.query<{ name: string }>("SELECT name FROM migrations ORDER BY name", {
+        type: QueryTypes.SELECT,
+      })
     ).map(({ name }) => name);
     await db.query("DELETE FROM migrations");
     expect(await migrate(db)).toEqual(names);
@@ -60,7 +62,10 @@ describe("an empty database", () => {
   });
 
   it.each([
-    ["a mark of five", "INSERT INTO marks (take_id, band_id, criterion, score) VALUES ('x', 'x', 'notes', 5)"],
+    [
+      "a mark of five",
+      "INSERT INTO marks (take_id, band_id, criterion, score) VALUES ('x', 'x', 'notes', 5)",
+    ],
     [
       "a session of nobody",
       "INSERT INTO sessions (token_hash, band_id, created_at, expires_at) VALUES ('x', 'x', NOW(3), NOW(3))",

@@ -4,17 +4,11 @@ import { readMusicXml } from "../../src/core/score";
 import { AuditEntry, Task } from "../../src/data";
 import type { Director, PlayerActor } from "../../src/services/actor";
 import { addGroup, addPlayer, bandOverview } from "../../src/services/band";
+import { assign, setWithdrawn } from "../../src/services/giving";
 import { growthView } from "../../src/services/growth";
 import { listenQueue, reviewTake, takeBackReview } from "../../src/services/listening";
 import { stand } from "../../src/services/practice";
-import {
-  lineDetail,
-  lineFile,
-  linePart,
-  lineReadiness,
-  listLines,
-} from "../../src/services/shelf";
-import { assign, setWithdrawn } from "../../src/services/giving";
+import { lineDetail, lineFile, linePart, lineReadiness, listLines } from "../../src/services/shelf";
 import { weekView } from "../../src/services/week";
 import {
   addTo,
@@ -386,13 +380,19 @@ describe("what is handed out", () => {
     await addTo(director, "Olle Far", ["clarinet"], "widening");
     const { lineId } = await give(director, line("Bb4:1 C5:1 G5:2 | Bb4:1/2 C5:1/2 D5:1 Eb5:2"), fullBandId);
     const rows = await lineReadiness(director, lineId);
-    expect(rows.map((row) => [instrumentById(row.instrumentId).name, row.stage, row.players, row.newNotes, row.newRhythms])).toEqual(
-      [
-        ["B♭ clarinet", "small-tunes", 1, ["A4"], ["eighth"]],
-        ["B♭ clarinet", "widening", 1, [], []],
-        ["Bells", "small-tunes", 1, ["G4"], ["eighth"]],
-      ],
-    );
+    expect(
+      rows.map((row) => [
+        instrumentById(row.instrumentId).name,
+        row.stage,
+        row.players,
+        row.newNotes,
+        row.newRhythms,
+      ]),
+    ).toEqual([
+      ["B♭ clarinet", "small-tunes", 1, ["A4"], ["eighth"]],
+      ["B♭ clarinet", "widening", 1, [], []],
+      ["Bells", "small-tunes", 1, ["G4"], ["eighth"]],
+    ]);
     expect((await listLines(director))[0]).toMatchObject({
       players: 3,
       readyPlayers: 1,

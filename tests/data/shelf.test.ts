@@ -6,6 +6,7 @@ import { readMusicXml, type Score, writeMidi, writeMusicXml } from "../../src/co
 import { LineRevision, PlayerInstrument, Task } from "../../src/data";
 import type { Director } from "../../src/services/actor";
 import { bandOverview, setBuild } from "../../src/services/band";
+import { assign } from "../../src/services/giving";
 import { taskDetail } from "../../src/services/practice";
 import {
   attachRecording,
@@ -36,7 +37,6 @@ import {
 } from "../../src/services/shelf";
 import { withPencil } from "../../src/services/shelf/pencil-svg";
 import { ShelfFilter } from "../../src/services/shelf/schema";
-import { assign } from "../../src/services/giving";
 import { addTo, anotherBand, type BandInDatabase, bandInDatabase, give, printedFor } from "../support/band";
 import { line } from "../support/music";
 

@@ -44,7 +44,17 @@ describe("the first release, with the demo band's data", () => {
     const connection = await createConnection(process.env.DATABASE_URL!);
     const count = async (table: string) =>
       Number((await connection.query<{ n: bigint }[]>(`SELECT COUNT(*) AS n FROM ${table}`))[0]!.n);
-    const TABLES = ["players", "tasks", "takes", "assessments", "reviews", "marks", "`lines`", "jobs", "media"];
+    const TABLES = [
+      "players",
+      "tasks",
+      "takes",
+      "assessments",
+      "reviews",
+      "marks",
+      "`lines`",
+      "jobs",
+      "media",
+    ];
     const before = await Promise.all(TABLES.map(count));
     expect(before.every((rows) => rows > 0)).toBe(true);
     expect((await migrate(db))[0]).toBe("014-sound-ground");

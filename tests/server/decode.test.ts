@@ -41,7 +41,13 @@ describe("hours in a megabyte", () => {
     expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(400e6);
   });
 
-  it.each(["m4a", "mp3", "ogg", "webm", "wav"])("of %s are given up too, and ten minutes are not", async (kind) => {
+  it.each([
+    "m4a",
+    "mp3",
+    "ogg",
+    "webm",
+    "wav",
+  ])("of %s are given up too, and ten minutes are not", async (kind) => {
     const rate = kind === "webm" || kind === "ogg" ? 48000 : 8000;
     await expect(decodeSound(silence(1000, rate, kind))).rejects.toThrow("longer than 15 minutes");
     const { samples, sampleRate } = await decodeSound(silence(600, rate, kind));

@@ -12,7 +12,12 @@ const chunk = (tag: string, body: readonly number[]) => [
 ];
 
 /** A MIDI file of one track with one time signature. */
-function midi(numerator: number, exponent: number, notes: number, ticksEach: number): Uint8Array<ArrayBuffer> {
+function midi(
+  numerator: number,
+  exponent: number,
+  notes: number,
+  ticksEach: number,
+): Uint8Array<ArrayBuffer> {
   const long = (value: number): number[] =>
     value < 128 ? [value] : [...long(value >> 7).map((byte) => byte | 128), value & 127];
   const track = [0, 0xff, 0x58, 4, numerator, exponent, 24, 8];
@@ -40,11 +45,15 @@ const score = (measures: string) =>
   text(
     `<score-partwise><part-list><score-part id="P1"><part-name>x</part-name></score-part></part-list><part id="P1">${measures}</part></score-partwise>`,
   );
-const START = "<attributes><divisions>8</divisions><time><beats>4</beats><beat-type>4</beat-type></time></attributes>";
+const START =
+  "<attributes><divisions>8</divisions><time><beats>4</beats><beat-type>4</beat-type></time></attributes>";
 const note = (duration: number, id = "") =>
   `<note${id && ` id="${id}"`}><pitch><step>C</step><octave>4</octave></pitch><duration>${duration}</duration></note>`;
 const bars = (count: number, inside: (bar: number) => string) =>
-  Array.from({ length: count }, (_, i) => `<measure number="${i + 1}">${i === 0 ? START : ""}${inside(i)}</measure>`).join("");
+  Array.from(
+    { length: count },
+    (_, i) => `<measure number="${i + 1}">${i === 0 ? START : ""}${inside(i)}</measure>`,
+  ).join("");
 
 export const hostileMusicXml: Hostile = {
   "a tempo of 10": [() => withSound("10"), /bar 1: a tempo lies between 20 and 400/],
@@ -66,13 +75,20 @@ export const hostileMusicXml: Hostile = {
   ],
   "2,000 bars": [() => score(bars(2000, () => note(32))), /2000 bars in one part, more than 600/],
   "60,000 notes of one id": [
-    () => score(bars(500, () => note(1, "n").repeat(32)) + `<measure number="501">${note(0, "n").repeat(40_000)}</measure>`),
+    () =>
+      score(
+        bars(500, () => note(1, "n").repeat(32)) +
+          `<measure number="501">${note(0, "n").repeat(40_000)}</measure>`,
+      ),
     /bar 501 holds 40000 notes/,
   ],
   "repeats that unfold without end": [
     () =>
       score(
-        bars(500, () => `${note(32)}<barline location="right"><repeat direction="backward" times="12"/></barline>`),
+        bars(
+          500,
+          () => `${note(32)}<barline location="right"><repeat direction="backward" times="12"/></barline>`,
+        ),
       ),
     /more than 2000 bars to play/,
   ],

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { Assessment, NoteVerdict } from "../../src/core/listen";
+import { proposeMarks } from "../../src/core/progress";
 import { type Score, timeline } from "../../src/core/score";
 import { clock, helpfulAdvice, placeName, spots, takeSentence } from "../../src/ui/wording";
-import { proposeMarks } from "../../src/views/listening/propose";
 import { line, partFor } from "../support/music";
 
 const { part } = partFor(

@@ -63,7 +63,9 @@ export function dueTimes(
     const after = heard.find(({ quarters }) => quarters >= at);
     if (before && after) {
       const span = after.quarters - before.quarters;
-      return span === 0 ? before.sec : before.sec + ((at - before.quarters) / span) * (after.sec - before.sec);
+      return span === 0
+        ? before.sec
+        : before.sec + ((at - before.quarters) / span) * (after.sec - before.sec);
     }
     const near = before ?? after;
     return near ? near.sec + (at - near.quarters) * secPerQuarter : null;

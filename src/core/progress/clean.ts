@@ -32,9 +32,7 @@ export function isUneven(note: Pick<NoteVerdict, "timing" | "length">): boolean 
  *   { verdict: "missed", timing: null, length: null },
  * ]) // => { notes: 3, clean: 1, wrong: 1 }
  */
-export function countClean(
-  notes: readonly Pick<NoteVerdict, "verdict" | "timing" | "length">[],
-): CleanCount {
+export function countClean(notes: readonly Pick<NoteVerdict, "verdict" | "timing" | "length">[]): CleanCount {
   return {
     notes: notes.length,
     clean: notes.filter(isClean).length,
@@ -73,10 +71,7 @@ export type TakeRank =
  * Order of takes of one task, best first: heard ones before others; among them fewer wrong notes, then fewer uneven ones,
  * then the newer; what the bench could not judge after them, newest first. Common practice: redo is free, the best counts.
  */
-export function compareTakes(
-  a: { rank: TakeRank; at: number },
-  b: { rank: TakeRank; at: number },
-): number {
+export function compareTakes(a: { rank: TakeRank; at: number }, b: { rank: TakeRank; at: number }): number {
   const place = { counted: 0, "by-ear": 1, waiting: 2, ear: 3 };
   const byKind = place[a.rank.kind] - place[b.rank.kind];
   if (byKind !== 0) return byKind;

@@ -1,4 +1,4 @@
 export { type Ladder, ladderOf } from "./ladder";
 export { demandsOf, isReady, type LineDemands, type ReadyRow, readinessOf } from "./line";
-export { kindsOfSeats, type KnowingSeat, type Seat, scorePlace, seatsFor } from "./seats";
+export { type KnowingSeat, kindsOfSeats, type Seat, scorePlace, seatsFor } from "./seats";
 export { askBand, type BandAnswer } from "./shelf";

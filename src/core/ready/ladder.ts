@@ -1,4 +1,12 @@
-import { type Instrument, parsePitch, pitchName, pitchToMidi, type Stage, stageRange, transposePitch } from "../music";
+import {
+  type Instrument,
+  parsePitch,
+  pitchName,
+  pitchToMidi,
+  type Stage,
+  stageRange,
+  transposePitch,
+} from "../music";
 import { type Known, type Score, vocabularyOf } from "../score";
 
 /** Written MIDI numbers, and the notes of the part in them, lowest first. */

@@ -23,7 +23,8 @@ const WIDEST_TRANSPOSITION = 36;
  */
 export function acceptScore(score: Score): void {
   const { parts } = score;
-  if (parts.length > SCORE_LIMITS.parts) refuse(`there are ${parts.length} parts, more than ${SCORE_LIMITS.parts}`);
+  if (parts.length > SCORE_LIMITS.parts)
+    refuse(`there are ${parts.length} parts, more than ${SCORE_LIMITS.parts}`);
   const partIds = new Set<string>();
   let events = 0;
   for (const part of parts) {
@@ -32,7 +33,10 @@ export function acceptScore(score: Score): void {
     if (events > SCORE_LIMITS.events)
       refuse(`there are more than ${SCORE_LIMITS.events} notes and rests in this file`);
   }
-  if (!parts[0].measures.some((measure) => measure.events.some((event) => event.kind === "note")) && !score.catalogued)
+  if (
+    !parts[0].measures.some((measure) => measure.events.some((event) => event.kind === "note")) &&
+    !score.catalogued
+  )
     refuse("there are no notes in this file");
   // The first mark sets the tempo of the whole line, in the beat of the first bar.
   checkTempo(markedTempo(score).bpm, parts[0].measures[0]!);
@@ -97,9 +101,12 @@ function checkMetre(time: NonNullable<Measure["time"]>, { number }: Measure): No
 
 function checkMeasure(measure: Measure, time: { beats: number; beatType: number }): void {
   const { number, tempo, repeatEnd, ending, key } = measure;
-  if (number.length > 12) refuse(`the number of bar ${number.slice(0, 12)} is longer than a bar number can be`);
+  if (number.length > 12)
+    refuse(`the number of bar ${number.slice(0, 12)} is longer than a bar number can be`);
   if (measure.events.length > SCORE_LIMITS.eventsABar)
-    refuse(`bar ${number} holds ${measure.events.length} notes and rests, more than ${SCORE_LIMITS.eventsABar}`);
+    refuse(
+      `bar ${number} holds ${measure.events.length} notes and rests, more than ${SCORE_LIMITS.eventsABar}`,
+    );
   if (key && !(Number.isInteger(key.fifths) && Math.abs(key.fifths) <= 7))
     refuse(`bar ${number}: a key signature has 0 to 7 sharps or flats`);
   if (tempo)
@@ -160,7 +167,9 @@ function checkLength({ events, number }: Measure, time: { beats: number; beatTyp
     refuse(`bar ${number}: its notes do not add up to a length that can be written`);
   const full = fractionToNumber(barQuarters(time));
   if (plain > full + 1e-9)
-    refuse(`bar ${number} holds ${exact} quarter notes, more than the ${full} of ${time.beats}/${time.beatType}`);
+    refuse(
+      `bar ${number} holds ${exact} quarter notes, more than the ${full} of ${time.beats}/${time.beatType}`,
+    );
 }
 
 function checkPlayOut({ measures }: Part): void {

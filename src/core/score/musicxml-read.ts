@@ -1,6 +1,7 @@
 import { strFromU8, unzipSync } from "fflate";
 import { type Clef, LETTERS, type Letter, type Pitch, parsePitch, pitchId } from "../music";
 import { addFractions, compareFractions, fraction, sumFractions } from "./fraction";
+import { SCORE_LIMITS } from "./limits";
 import {
   type Articulation,
   barQuarters,
@@ -13,7 +14,6 @@ import {
   type ScoreEvent,
 } from "./model";
 import { OWN_FIELD, type OwnFields } from "./musicxml-write";
-import { SCORE_LIMITS } from "./limits";
 import { half, QUARTERS_OF_TYPE, shapeOfDuration } from "./shape";
 import { child, children, childText, readXml, ScoreReadError, type XmlElement } from "./xml-tree";
 

@@ -48,7 +48,12 @@ export class Line extends Model<InferAttributes<Line>, InferCreationAttributes<L
 
 /** What was computed of a revision when it was stored, by the rules of a version of `core/score/outline`. */
 export type StoredOutline = { version: number } & (
-  | { outline: LineOutlineFacts; glance: Glance }
+  | {
+      outline: LineOutlineFacts;
+      glance: Glance;
+      /** Printed numbers of the bars of the first part. */
+      barNumbers: string[];
+    }
   | { broken: string }
 );
 

@@ -1,5 +1,14 @@
-export { dueJobs, forgottenTakes, type JobRow, lockOne, lostJobs, queueJob, takesHeardByOthers } from "./jobs";
 export {
+  dueJobs,
+  forgottenTakes,
+  type JobRow,
+  lockOne,
+  lostJobs,
+  queueJob,
+  takesHeardByOthers,
+} from "./jobs";
+export {
+  barNumbersOf,
   isGivenTo,
   newestRevisionOf,
   type ShelfRow,
@@ -10,22 +19,25 @@ export {
 } from "./lines";
 export { drillsOfBand, routinesOfBand } from "./preparation";
 export { type NamedSeat, playersOfBand, seatKindsOfBand, seatsOfBand, seatsOfGroup } from "./seats";
-export { countTry, sweepSignIns } from "./sign-in";
+export { readJson } from "./select";
+export { countTry, ownerOfSession, sweepSignIns } from "./sign-in";
 export {
+  assignmentsDue,
   barsOfAssessments,
-  barsOfAssignments,
   currentAssessments,
   type GrowthTakeRow,
-  linesOfAssignments,
+  hardestBars,
+  openTasks,
   type QueueRow,
+  type StandRow,
   sectionBars,
   type TakeOutcome,
-  takeCounts,
+  takeContext,
   takesOfBand,
   takesOfTask,
   takesOfWaitingTasks,
-  tasksOfAssignments,
+  taskCounts,
   tasksOfBand,
+  tasksOfPlayer,
 } from "./takes";
-export { readJson } from "./select";
 export { takesOfLastDay, uploadsUnderWay } from "./uploads";

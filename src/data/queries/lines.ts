@@ -1,7 +1,7 @@
-import { LineRevision } from "../models";
-import { readJson, select } from "./select";
 import type { Score } from "../../core/score";
 import type { StoredOutline } from "../models";
+import { LineRevision } from "../models";
+import { readJson, select } from "./select";
 
 /** The newest form of a line; null when the band has no such line. */
 export function newestRevisionOf(bandId: string, lineId: string): Promise<LineRevision | null> {
@@ -91,4 +91,14 @@ export async function isGivenTo(playerId: string, lineId: string): Promise<boole
     { playerId, lineId },
   );
   return rows.length > 0;
+}
+
+/** Printed numbers of the bars of revisions, those that are still to be computed left out. */
+export async function barNumbersOf(revisionIds: readonly string[]): Promise<Map<string, string[]>> {
+  if (revisionIds.length === 0) return new Map();
+  const rows = await select<{ id: string; numbers: string[] | string | null }>(
+    "SELECT id, JSON_EXTRACT(outline, '$.barNumbers') AS numbers FROM line_revisions WHERE id IN (:revisionIds)",
+    { revisionIds },
+  );
+  return new Map(rows.flatMap(({ id, numbers }) => (numbers === null ? [] : [[id, readJson(numbers)]])));
 }

@@ -19,12 +19,33 @@ export async function countTry(subject: string, windowSec: number): Promise<numb
 /** Takes away what no sign-in needs any more. @returns how many rows went */
 export async function sweepSignIns(windowSec: number, deviceDays: number): Promise<number> {
   return (
-    (await run("DELETE FROM sign_in_attempts WHERE window_start < UTC_TIMESTAMP(3) - INTERVAL :windowSec SECOND", {
-      windowSec,
-    })) +
+    (await run(
+      "DELETE FROM sign_in_attempts WHERE window_start < UTC_TIMESTAMP(3) - INTERVAL :windowSec SECOND",
+      {
+        windowSec,
+      },
+    )) +
     (await run("DELETE FROM sessions WHERE expires_at < UTC_TIMESTAMP(3)")) +
     (await run("DELETE FROM known_devices WHERE last_used_at < UTC_TIMESTAMP(3) - INTERVAL :deviceDays DAY", {
       deviceDays,
     }))
   );
+}
+
+export interface SessionOwner {
+  userId: string | null;
+  playerId: string | null;
+  bandId: string;
+  name: string;
+}
+
+/** Who holds a session that has not run out; undefined where nobody does. */
+export async function ownerOfSession(tokenHash: string): Promise<SessionOwner | undefined> {
+  const [row] = await select<SessionOwner>(
+    `SELECT s.user_id AS userId, s.player_id AS playerId, s.band_id AS bandId, COALESCE(u.name, p.name) AS name
+     FROM sessions s LEFT JOIN users u ON u.id = s.user_id LEFT JOIN players p ON p.id = s.player_id
+     WHERE s.token_hash = :tokenHash AND s.expires_at > UTC_TIMESTAMP(3)`,
+    { tokenHash },
+  );
+  return row;
 }

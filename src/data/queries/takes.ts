@@ -1,5 +1,6 @@
+import type { Seat } from "../../core/ready";
 import type { TaskState } from "../models";
-import { select } from "./select";
+import { readJson, select } from "./select";
 
 /** What the bench made of a take, as the current assessment says: the newest there is of it. */
 export interface TakeOutcome {
@@ -89,8 +90,8 @@ export async function sectionBars(
   return rows.map((row) => ({ ...row, wrong: Number(row.wrong), takes: Number(row.takes) }));
 }
 
-/** Bars of assignments that went wrong, over all their takes. */
-export async function barsOfAssignments(
+/** The bar of each assignment that went wrong in most takes, where at least two missed it. */
+export async function hardestBars(
   assignmentIds: readonly string[],
 ): Promise<{ assignmentId: string; measureIndex: number; wrong: number; takes: number }[]> {
   if (assignmentIds.length === 0) return [];
@@ -98,38 +99,128 @@ export async function barsOfAssignments(
     `SELECT t.assignment_id AS assignmentId, b.measure_index AS measureIndex, SUM(b.wrong > 0) AS wrong, COUNT(*) AS takes
      FROM tasks t JOIN takes k ON k.task_id = t.id
      JOIN current_assessments s ON s.take_id = k.id AND s.status = 'assessed' JOIN assessment_bars b ON b.assessment_id = s.id
-     WHERE t.assignment_id IN (:assignmentIds) GROUP BY t.assignment_id, b.measure_index`,
+     WHERE t.assignment_id IN (:assignmentIds) GROUP BY t.assignment_id, b.measure_index HAVING wrong >= 2
+     ORDER BY wrong DESC, takes, b.measure_index`,
     { assignmentIds },
   );
-  return rows.map((row) => ({ ...row, wrong: Number(row.wrong), takes: Number(row.takes) }));
+  const hardest = new Map<string, (typeof rows)[number]>();
+  for (const row of rows)
+    if (!hardest.has(row.assignmentId))
+      hardest.set(row.assignmentId, { ...row, wrong: Number(row.wrong), takes: Number(row.takes) });
+  return [...hardest.values()];
 }
 
-export interface WeekTaskRow {
-  assignmentId: string;
-  taskId: string;
+/** How many tasks of each assignment there are in each state. */
+export async function taskCounts(
+  assignmentIds: readonly string[],
+): Promise<{ assignmentId: string; state: TaskState; tasks: number }[]> {
+  if (assignmentIds.length === 0) return [];
+  const rows = await select<{ assignmentId: string; state: TaskState; tasks: number }>(
+    `SELECT assignment_id AS assignmentId, state, COUNT(*) AS tasks FROM tasks
+     WHERE assignment_id IN (:assignmentIds) GROUP BY assignment_id, state`,
+    { assignmentIds },
+  );
+  return rows.map((row) => ({ ...row, tasks: Number(row.tasks) }));
+}
+
+/** Who has not sent anything of an assignment yet, by name. */
+export function openTasks(
+  assignmentIds: readonly string[],
+): Promise<{ assignmentId: string; name: string; instrumentId: string }[]> {
+  if (assignmentIds.length === 0) return Promise.resolve([]);
+  return select(
+    `SELECT t.assignment_id AS assignmentId, p.name, t.instrument_id AS instrumentId
+     FROM tasks t JOIN players p ON p.id = t.player_id
+     WHERE t.assignment_id IN (:assignmentIds) AND t.state = 'open' ORDER BY p.name, p.id`,
+    { assignmentIds },
+  );
+}
+
+export interface DueRow {
+  id: string;
+  revisionId: string;
+  goalBpm: number;
+  timesPerWeek: number;
+  dueDate: string;
+  groupName: string;
+  lineId: string;
+  lineTitle: string;
+  lineNumber: number | null;
+}
+
+/** What is given and due from a local date on, with its line and group, earliest first. */
+export function assignmentsDue(bandId: string, from: string): Promise<DueRow[]> {
+  return select(
+    `SELECT a.id, a.revision_id AS revisionId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
+       CAST(a.due_date AS CHAR) AS dueDate, g.name AS groupName, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber
+     FROM assignments a JOIN band_groups g ON g.id = a.group_id JOIN line_revisions r ON r.id = a.revision_id
+     JOIN \`lines\` l ON l.id = r.line_id
+     WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date >= :from ORDER BY a.due_date, a.id LIMIT 200`,
+    { bandId, from },
+  );
+}
+
+export interface StandRow {
+  id: string;
   state: TaskState;
-  name: string;
   instrumentId: string;
+  goalBpm: number;
+  timesPerWeek: number;
+  dueDate: string;
+  note: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  page: number | null;
+  takes: number;
 }
 
-export function tasksOfAssignments(assignmentIds: readonly string[]): Promise<WeekTaskRow[]> {
-  if (assignmentIds.length === 0) return Promise.resolve([]);
-  return select(
-    `SELECT t.assignment_id AS assignmentId, t.id AS taskId, t.state, p.name, t.instrument_id AS instrumentId
-     FROM tasks t JOIN players p ON p.id = t.player_id WHERE t.assignment_id IN (:assignmentIds) ORDER BY p.name, p.id`,
-    { assignmentIds },
+/** What stands on a player's stand, the newest first; or one task of it. */
+export async function tasksOfPlayer(playerId: string, taskId: string | null = null): Promise<StandRow[]> {
+  const rows = await select<StandRow>(
+    `SELECT t.id, t.state, t.instrument_id AS instrumentId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
+       CAST(a.due_date AS CHAR) AS dueDate, a.note, l.title AS lineTitle, l.number AS lineNumber, l.page,
+       (SELECT COUNT(*) FROM takes k WHERE k.task_id = t.id) AS takes
+     FROM tasks t JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
+     JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
+     WHERE t.player_id = :playerId ${taskId === null ? "" : "AND t.id = :taskId"} ORDER BY t.id DESC LIMIT 200`,
+    { playerId, taskId },
   );
+  return rows.map((row) => ({ ...row, takes: Number(row.takes) }));
 }
 
-/** The line of each assignment, and the printed numbers of its bars. */
-export function linesOfAssignments(assignmentIds: readonly string[]): Promise<
-  { revisionId: string; lineId: string; number: number | null; title: string }[]
-> {
-  if (assignmentIds.length === 0) return Promise.resolve([]);
-  return select(
-    `SELECT DISTINCT r.id AS revisionId, l.id AS lineId, l.number, l.title FROM assignments a
-     JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id WHERE a.id IN (:assignmentIds)`,
-    { assignmentIds },
+export interface TakeContext {
+  takeId: string;
+  taskId: string;
+  seconds: number;
+  state: QueueRow["state"];
+  problem: string | null;
+  peaks: number[] | null;
+  playerName: string;
+  instrumentId: string;
+  stage: Seat["stage"];
+  partId: string | null;
+  octaveShift: number | null;
+  goalBpm: number;
+  revisionId: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  page: number | null;
+}
+
+/** A take with its player, task and line; undefined when the band has no such take. */
+export async function takeContext(bandId: string, takeId: string): Promise<TakeContext | undefined> {
+  const [row] = await select<Omit<TakeContext, "peaks"> & { peaks: number[] | string | null }>(
+    `SELECT k.id AS takeId, k.task_id AS taskId, k.seconds, k.state, k.problem, k.peaks, p.name AS playerName,
+       t.instrument_id AS instrumentId, t.stage, t.part_id AS partId, t.octave_shift AS octaveShift,
+       a.goal_bpm AS goalBpm, a.revision_id AS revisionId, l.title AS lineTitle, l.number AS lineNumber, l.page
+     FROM takes k JOIN tasks t ON t.id = k.task_id JOIN players p ON p.id = k.player_id
+     JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id
+     JOIN \`lines\` l ON l.id = r.line_id
+     WHERE k.id = :takeId AND k.band_id = :bandId`,
+    { bandId, takeId },
+  );
+  return (
+    row && { ...row, seconds: Number(row.seconds), peaks: row.peaks === null ? null : readJson(row.peaks) }
   );
 }
 
@@ -177,19 +268,15 @@ export async function takesOfBand(bandId: string): Promise<GrowthTakeRow[]> {
 }
 
 /** The newest assessment of each take. */
-export function currentAssessments<T extends object>(takeIds: readonly string[], columns: string): Promise<T[]> {
+export function currentAssessments<T extends object>(
+  takeIds: readonly string[],
+  columns: string,
+): Promise<T[]> {
   if (takeIds.length === 0) return Promise.resolve([]);
-  return select<T>(`SELECT take_id AS takeId, ${columns} FROM current_assessments WHERE take_id IN (:takeIds)`, {
-    takeIds,
-  });
-}
-
-/** How many takes of each task have arrived. */
-export async function takeCounts(taskIds: readonly string[]): Promise<Map<string, number>> {
-  if (taskIds.length === 0) return new Map();
-  const rows = await select<{ taskId: string; takes: number }>(
-    "SELECT task_id AS taskId, COUNT(*) AS takes FROM takes WHERE task_id IN (:taskIds) GROUP BY task_id",
-    { taskIds },
+  return select<T>(
+    `SELECT take_id AS takeId, ${columns} FROM current_assessments WHERE take_id IN (:takeIds)`,
+    {
+      takeIds,
+    },
   );
-  return new Map(rows.map((row) => [row.taskId, Number(row.takes)]));
 }

@@ -6,6 +6,7 @@ import {
   countTry,
   KnownDevice,
   Membership,
+  ownerOfSession,
   Player,
   Session,
   SignInAttempt,
@@ -99,28 +100,17 @@ export async function signInStudent(
       "The class code, name and four words do not fit together. Compare them with your card.",
     );
   await forgive(subject);
-  return openSession(
-    { userId: null, playerId: player.id, bandId: player.bandId },
-    SESSION_MS.player,
-    device,
-  );
+  return openSession({ userId: null, playerId: player.id, bandId: player.bandId }, SESSION_MS.player, device);
 }
 
 /** Who holds this session token; nobody when it is unknown or has run out. */
 export async function actorOf(token: string | undefined): Promise<Actor> {
   if (!token || token.length > 100) return { kind: "nobody" };
-  const session = await Session.findByPk(hashToken(token));
-  if (!session || session.expiresAt.getTime() < Date.now()) return { kind: "nobody" };
-  if (session.userId) {
-    const user = await User.findByPk(session.userId, { attributes: ["id", "name"] });
-    return user
-      ? { kind: "director", userId: user.id, bandId: session.bandId, name: user.name }
-      : { kind: "nobody" };
-  }
-  const player = await Player.findByPk(session.playerId!, { attributes: ["id", "name"] });
-  return player
-    ? { kind: "player", playerId: player.id, bandId: session.bandId, name: player.name }
-    : { kind: "nobody" };
+  const owner = await ownerOfSession(hashToken(token));
+  if (!owner) return { kind: "nobody" };
+  const { userId, playerId, bandId, name } = owner;
+  if (userId) return { kind: "director", userId, bandId, name };
+  return playerId ? { kind: "player", playerId, bandId, name } : { kind: "nobody" };
 }
 
 export async function signOut(token: string | undefined): Promise<void> {
@@ -173,7 +163,10 @@ async function fits(stored: string | null, secret: string, known: boolean): Prom
     return await secretFits(stored, secret, known);
   } catch (error) {
     if (error instanceof HashingBusy)
-      throw new ServiceError("busy", "Many people are signing in at this moment. Try again in a few seconds.");
+      throw new ServiceError(
+        "busy",
+        "Many people are signing in at this moment. Try again in a few seconds.",
+      );
     throw error;
   }
 }

@@ -2,10 +2,19 @@ import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { instrumentById } from "../../core/music";
-import { Band, Group, GroupMember, KnownDevice, Player, PlayerInstrument, playersOfBand, Session } from "../../data";
+import { nameKey } from "../../core/text";
+import {
+  Band,
+  Group,
+  GroupMember,
+  KnownDevice,
+  Player,
+  PlayerInstrument,
+  playersOfBand,
+  Session,
+} from "../../data";
 import { database } from "../../server/database";
 import { hashSecret } from "../../server/hashing";
-import { nameKey } from "../../core/text";
 import { drawWords } from "../accounts";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
@@ -17,11 +26,12 @@ export { AddGroup, AddPlayer, SetBuild } from "./schema";
 /** The band on one page: groups and everyone in them, in score order of instruments. */
 export async function bandOverview(actor: Actor): Promise<BandOverview> {
   const { bandId } = director(actor);
-  const band = found(await Band.findByPk(bandId), "band");
-  const [players, groups] = await Promise.all([
+  const [ownBand, players, groups] = await Promise.all([
+    Band.findByPk(bandId),
     playersOfBand(bandId),
     Group.findAll({ where: { bandId }, attributes: ["id", "name"], order: [["place", "ASC"]] }),
   ]);
+  const band = found(ownBand, "band");
   return {
     name: band.name,
     town: band.town,

@@ -29,10 +29,10 @@ import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, type Director, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
-import { engravePart } from "../shelf/part";
-import { withRestSyllables, withSungSyllables } from "../shelf/syllables-svg";
 import { assignMade, type Given } from "../giving";
 import type { GiveOut } from "../giving/schema";
+import { engravePart } from "../shelf/part";
+import { withRestSyllables, withSungSyllables } from "../shelf/syllables-svg";
 import type {
   CourseDetail,
   CourseSummary,

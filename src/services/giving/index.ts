@@ -141,7 +141,10 @@ async function give(
 type Pins = Pick<Task, "stage" | "variant" | "partId" | "octaveShift">;
 
 /** How the part of each seat is made today: what a task keeps, so that no later change moves notes under a take. */
-function pinsFor(score: Score, asked: string | null): (seat: Omit<NamedSeat, "playerName" | "playerId">) => Pins {
+function pinsFor(
+  score: Score,
+  asked: string | null,
+): (seat: Omit<NamedSeat, "playerName" | "playerId">) => Pins {
   const made = new Map<string, Pins>();
   return ({ instrumentId, stage, variant }) => {
     const key = `${instrumentId}/${stage}/${variant}`;

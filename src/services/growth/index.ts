@@ -6,8 +6,12 @@ import type { GrowthCell, GrowthView } from "./schema";
 /** Players by lines: where each task stands and how clean the best take was. Best take counts, redo is free. */
 export async function growthView(actor: Actor): Promise<GrowthView> {
   const { bandId } = director(actor);
-  const band = found(await Band.findByPk(bandId), "band");
-  const [tasks, takes] = await Promise.all([tasksOfBand(bandId), takesOfBand(bandId)]);
+  const [ownBand, tasks, takes] = await Promise.all([
+    Band.findByPk(bandId),
+    tasksOfBand(bandId),
+    takesOfBand(bandId),
+  ]);
+  const band = found(ownBand, "band");
   const takesOf = new Map<string, GrowthTakeRow[]>();
   for (const take of takes) {
     const own = takesOf.get(take.taskId);
@@ -31,10 +35,7 @@ export async function growthView(actor: Actor): Promise<GrowthView> {
       accepted: 0,
       asked: 0,
     };
-    row.cells[columnOf.get(task.lineId)!] = cellOf(
-      task.state,
-      takesOf.get(task.taskId) ?? [],
-    );
+    row.cells[columnOf.get(task.lineId)!] = cellOf(task.state, takesOf.get(task.taskId) ?? []);
     row.asked++;
     if (task.state === "accepted") row.accepted++;
     players.set(task.playerId, row);

@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import type { Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
-import { type Score, type ScoreReading, ScoreReadError } from "../../core/score";
+import { type Score, ScoreReadError, type ScoreReading } from "../../core/score";
 import { Book, Line, LineRevision, type StoredOutline } from "../../data";
 import { database } from "../../server/database";
 import { proveScore, readDraft, readScoreFile } from "../../server/scores";

@@ -80,7 +80,8 @@ async function whatWasAsked(take: Take): Promise<{ part: Score; options: AssessO
   const mode = modeFor(revision.score);
   const { instrumentId, stage, partId, octaveShift } = task;
   return {
-    part: derivePart(revision.score, instrumentById(instrumentId), stage, { partId, octave: octaveShift }).score,
+    part: derivePart(revision.score, instrumentById(instrumentId), stage, { partId, octave: octaveShift })
+      .score,
     options: {
       ...(mode ? { mode } : {}),
       ...(take.gaps?.length ? { gaps: take.gaps } : {}),

@@ -2,7 +2,13 @@ import { compareTakes, type TakeRank } from "../../core/progress";
 import type { QueueRow, TakeOutcome } from "../../data";
 
 /** How a take came out, from what is stored of it. */
-export function rankOf({ state, status, total, clean, wrong }: TakeOutcome & Pick<QueueRow, "state">): TakeRank {
+export function rankOf({
+  state,
+  status,
+  total,
+  clean,
+  wrong,
+}: TakeOutcome & Pick<QueueRow, "state">): TakeRank {
   if (state === "waiting") return { kind: "waiting" };
   if (state !== "assessed" || status !== "assessed") return { kind: "ear" };
   if (!total) return { kind: "by-ear" };

@@ -1,20 +1,19 @@
 import type { z } from "zod";
 import { instrumentById } from "../../core/music";
+import type { Criterion } from "../../core/progress";
 import { derivePart, withTempo } from "../../core/score";
 import {
-  Assignment,
   barsOfAssessments,
-  Line,
   LineRevision,
   Mark,
   Media,
-  Player,
   type QueueRow,
   Review,
   sectionBars,
   Take,
   type TakeOutcome,
   Task,
+  takeContext,
   takesOfTask,
   takesOfWaitingTasks,
 } from "../../data";
@@ -25,7 +24,7 @@ import { engravePart } from "../shelf/part";
 import { bestTakes, needsEar, rankOf } from "./best";
 import type { ReviewTake } from "./schema";
 import { takeSummaries } from "./takes";
-import type { Criterion, QueueItem, TakeDetail } from "./wire";
+import type { QueueItem, TakeDetail } from "./wire";
 
 export { ReviewTake } from "./schema";
 
@@ -44,6 +43,7 @@ export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
     .sort((a, b) => badness(b) - badness(a) || a.playerName.localeCompare(b.playerName))
     .map((row) => ({
       takeId: row.takeId,
+      taskId: row.taskId,
       playerName: row.playerName,
       instrumentName: instrumentById(row.instrumentId).name,
       lineTitle: row.lineTitle,
@@ -80,29 +80,28 @@ function remark(row: TakeOutcome & Pick<QueueRow, "state">): string {
 /** One take with everything needed to hear, see and mark it. */
 export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDetail> {
   const { bandId } = director(actor);
-  const take = found(await Take.findOne({ where: { id: takeId, bandId } }), "take");
-  const task = found(await Task.findByPk(take.taskId), "task");
-  const assignment = found(await Assignment.findByPk(task.assignmentId), "assignment");
-  const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
-  const line = found(await Line.findByPk(revision.lineId), "line");
-  const who = found(await Player.findByPk(take.playerId), "player");
-  const instrument = instrumentById(task.instrumentId);
-  const { partId, octaveShift: octave } = task;
-  const { score } = derivePart(revision.score, instrument, task.stage, { partId, octave });
-  const [own] = await takeSummaries({ id: takeId });
-  const all = await takesOfTask(task.id);
-  const place = all.findIndex((each) => each.takeId === takeId);
+  const take = found(await takeContext(bandId, takeId), "take");
+  const [revision, [own], all, section] = await Promise.all([
+    LineRevision.findByPk(take.revisionId, { attributes: ["score"] }),
+    takeSummaries({ id: takeId }),
+    takesOfTask(take.taskId),
+    sectionBars(bandId, take.revisionId),
+  ]);
+  const instrument = instrumentById(take.instrumentId);
+  const { partId, octaveShift: octave } = take;
+  const { score } = derivePart(found(revision, "line").score, instrument, take.stage, { partId, octave });
   return {
-    id: take.id,
-    playerName: who.name,
+    id: take.takeId,
+    taskId: take.taskId,
+    playerName: take.playerName,
     instrumentName: instrument.name,
-    lineTitle: line.title,
-    lineNumber: line.number,
-    page: line.page,
-    goalBpm: assignment.goalBpm,
-    takeNumber: place + 1,
+    lineTitle: take.lineTitle,
+    lineNumber: take.lineNumber,
+    page: take.page,
+    goalBpm: take.goalBpm,
+    takeNumber: all.findIndex((each) => each.takeId === takeId) + 1,
     takeCount: all.length,
-    seconds: Number(take.seconds),
+    seconds: take.seconds,
     state: take.state,
     problem: take.problem,
     peaks: take.peaks ?? [],
@@ -116,17 +115,12 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
       remark: remark(each),
       decision: each.decision,
     })),
-    section: await sectionOf(bandId, revision.id, score.parts[0].measures.length),
+    section: sectionOf(section, score.parts[0].measures.length),
   };
 }
 
 /** Where takes of this line went wrong, by instrument and bar, over the whole band. */
-async function sectionOf(
-  bandId: string,
-  revisionId: string,
-  measures: number,
-): Promise<TakeDetail["section"]> {
-  const rows = await sectionBars(bandId, revisionId);
+function sectionOf(rows: Awaited<ReturnType<typeof sectionBars>>, measures: number): TakeDetail["section"] {
   const instruments = [...new Set(rows.map((row) => row.instrumentId))];
   return instruments.map((id) => ({
     instrument: instrumentById(id).name,
@@ -146,8 +140,8 @@ export async function reviewTake(
   const who = director(actor);
   const take = found(await Take.findOne({ where: { id: takeId, bandId: who.bandId } }), "take");
   const queue = await listenQueue(actor);
-  const place = queue.findIndex((item) => item.takeId === takeId);
-  const next = queue[place + 1]?.takeId ?? queue.find((item) => item.takeId !== takeId)?.takeId ?? null;
+  const place = queue.findIndex((item) => item.taskId === take.taskId);
+  const next = queue[place + 1]?.takeId ?? queue.find((item) => item.taskId !== take.taskId)?.takeId ?? null;
   await database().transaction(async (transaction) => {
     await Mark.destroy({ where: { takeId }, transaction });
     await Review.upsert(

@@ -21,10 +21,13 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
     Review.findAll({ where: { takeId: ids } }),
     Mark.findAll({ where: { takeId: ids } }),
   ]);
-  const reviewers = await User.findAll({
-    where: { id: reviews.map((review) => review.reviewerId) },
-    attributes: ["id", "name"],
-  });
+  const reviewers =
+    reviews.length === 0
+      ? []
+      : await User.findAll({
+          where: { id: reviews.map((review) => review.reviewerId) },
+          attributes: ["id", "name"],
+        });
   return takes.map((take) => {
     const review = reviews.find((each) => each.takeId === take.id);
     const assessment = assessments.find((each) => each.takeId === take.id);

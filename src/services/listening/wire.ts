@@ -2,11 +2,9 @@ import type { Assessment } from "../../core/listen";
 import type { Score } from "../../core/score";
 import type { TakeSummary } from "../practice/wire";
 
-export const CRITERIA = ["notes", "rhythm", "tone", "articulation", "dynamics"] as const;
-export type Criterion = (typeof CRITERIA)[number];
-
 export interface QueueItem {
   takeId: string;
+  taskId: string;
   playerName: string;
   instrumentName: string;
   lineTitle: string;
@@ -19,6 +17,7 @@ export interface QueueItem {
 
 export interface TakeDetail {
   id: string;
+  taskId: string;
   playerName: string;
   instrumentName: string;
   lineTitle: string;

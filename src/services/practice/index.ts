@@ -1,6 +1,14 @@
 import { instrumentById } from "../../core/music";
 import { type Purpose, type Score, withTempo } from "../../core/score";
-import { Assignment, Band, Line, LineRevision, PlayerInstrument, Task, takeCounts } from "../../data";
+import {
+  Assignment,
+  Band,
+  LineRevision,
+  PlayerInstrument,
+  type StandRow,
+  Task,
+  tasksOfPlayer,
+} from "../../data";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, found, type PlayerActor, player } from "../actor";
 import { dayLabel, today } from "../calendar";
@@ -19,53 +27,21 @@ export { CHUNK_BYTES } from "./wire";
 /** A player's tasks: what is asked again first, then open ones by due date, then what is done. */
 export async function stand(actor: Actor): Promise<StandView> {
   const who = player(actor);
-  const band = found(await Band.findByPk(who.bandId), "band");
-  const tasks = await Task.findAll({
-    where: { playerId: who.playerId, bandId: who.bandId },
-    limit: 200,
-    order: [["id", "DESC"]],
-  });
-  const views = await describeTasks(tasks, band);
+  const [band, rows] = await Promise.all([Band.findByPk(who.bandId), tasksOfPlayer(who.playerId)]);
+  const { timeZone, name } = found(band, "band");
+  const tasks = rows.map((row) => standTask(row, today(timeZone)));
   const urgency = { again: 0, open: 1, sent: 2, accepted: 3 };
-  views.sort((a, b) => urgency[a.state] - urgency[b.state] || a.dueDate.localeCompare(b.dueDate));
-  return { playerName: who.name, bandName: band.name, tasks: views };
+  tasks.sort((a, b) => urgency[a.state] - urgency[b.state] || a.dueDate.localeCompare(b.dueDate));
+  return { playerName: who.name, bandName: name, tasks };
 }
 
-async function describeTasks(tasks: Task[], band: Band): Promise<StandTask[]> {
-  const assignments = await Assignment.findAll({
-    where: { id: tasks.map((task) => task.assignmentId), withdrawnAt: null },
-  });
-  const revisions = await LineRevision.findAll({
-    where: { id: assignments.map((assignment) => assignment.revisionId) },
-    attributes: ["id", "lineId"],
-  });
-  const lines = await Line.findAll({ where: { id: revisions.map((revision) => revision.lineId) } });
-  const takes = await takeCounts(tasks.map((task) => task.id));
-  const now = today(band.timeZone);
-  return tasks.flatMap((task) => {
-    const assignment = assignments.find((each) => each.id === task.assignmentId);
-    if (!assignment) return [];
-    const line = lines.find(
-      (each) => each.id === revisions.find((revision) => revision.id === assignment.revisionId)?.lineId,
-    )!;
-    return [
-      {
-        id: task.id,
-        lineTitle: line.title,
-        lineNumber: line.number,
-        page: line.page,
-        instrumentName: instrumentById(task.instrumentId).name,
-        goalBpm: assignment.goalBpm,
-        timesPerWeek: assignment.timesPerWeek,
-        dueDate: assignment.dueDate,
-        dueLabel: dayLabel(assignment.dueDate),
-        overdue: assignment.dueDate < now,
-        note: assignment.note,
-        state: task.state,
-        takes: takes.get(task.id) ?? 0,
-      },
-    ];
-  });
+function standTask({ instrumentId, ...row }: StandRow, now: string): StandTask {
+  return {
+    ...row,
+    instrumentName: instrumentById(instrumentId).name,
+    dueLabel: dayLabel(row.dueDate),
+    overdue: row.dueDate < now,
+  };
 }
 
 /** One task with the part to play from and everything sent so far. */
@@ -73,8 +49,8 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const who = player(actor);
   const task = await ownTask(who, taskId);
   const band = found(await Band.findByPk(who.bandId), "band");
-  const [summary] = await describeTasks([task], band);
-  const view = found(summary, "task");
+  const [row] = await tasksOfPlayer(who.playerId, task.id);
+  const view = standTask(found(row, "task"), today(band.timeZone));
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
   const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
   const asked = withTempo(revision.score, assignment.goalBpm);

@@ -100,7 +100,10 @@ function ownOrConflict(
   if (there.playerId !== playerId || there.taskId !== taskId) throw taken();
 }
 
-async function withinQuotas(who: PlayerActor, { taskId, bytes }: z.output<typeof BeginUpload>): Promise<void> {
+async function withinQuotas(
+  who: PlayerActor,
+  { taskId, bytes }: z.output<typeof BeginUpload>,
+): Promise<void> {
   const [open, day] = await Promise.all([
     uploadsUnderWay(who.bandId, who.playerId),
     takesOfLastDay(who.playerId, taskId),

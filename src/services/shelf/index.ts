@@ -139,19 +139,19 @@ export async function sheetsForGroup(actor: Actor, lineId: string, groupId: stri
     playerName,
     part: () =>
       next(async () => {
-      const key = `${instrumentId}/${variant}/${stage}`;
-      const make = async () =>
-        partView(revision.score, instrumentId, stage, "medium", {
-          variant,
-          own: await ownFingerings(bandId, instrumentId),
-          patient: true,
-        });
-      const shared = made.get(key) ?? make();
-      made.set(key, shared);
-      const part = await shared;
-      const written = marks.get(playerId) ?? [];
-      const own = [...(marks.get(null) ?? []).filter(onPartOf(instrumentId)), ...written];
-      return { ...part, svg: withPencil(part.svg, own) };
+        const key = `${instrumentId}/${variant}/${stage}`;
+        const make = async () =>
+          partView(revision.score, instrumentId, stage, "medium", {
+            variant,
+            own: await ownFingerings(bandId, instrumentId),
+            patient: true,
+          });
+        const shared = made.get(key) ?? make();
+        made.set(key, shared);
+        const part = await shared;
+        const written = marks.get(playerId) ?? [];
+        const own = [...(marks.get(null) ?? []).filter(onPartOf(instrumentId)), ...written];
+        return { ...part, svg: withPencil(part.svg, own) };
       }),
   }));
 }

@@ -1,3 +1,4 @@
+import { LRUCache } from "lru-cache";
 import { askBand, type BandAnswer, type KnowingSeat } from "../../core/ready";
 import { type Glance, type LineOutlineFacts, OUTLINE_VERSION } from "../../core/score";
 import {
@@ -67,8 +68,7 @@ type Learned =
   | { broken: string };
 
 /** Outlines this process has read, by revision; the least recently read go first. */
-const learned = new Map<string, Learned>();
-const MOST_LEARNED = 20_000;
+const learned = new LRUCache<string, Learned>({ max: 20_000 });
 /** Lines computed in one request to the thread. */
 const LINES_A_BATCH = 25;
 
@@ -105,7 +105,6 @@ async function computed(
 }
 
 function remember(revisionId: string, stored: StoredOutline): void {
-  if (learned.size >= MOST_LEARNED) learned.delete(learned.keys().next().value!);
   learned.set(
     revisionId,
     "broken" in stored ? { broken: stored.broken } : { outline: stored.outline, glance: stored.glance },

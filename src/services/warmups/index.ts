@@ -18,11 +18,11 @@ import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
+import { assignMade, type Given } from "../giving";
+import { oneByOne } from "../one-by-one";
 import { ownFingerings } from "../shelf/fingerings";
 import { partView } from "../shelf/part";
 import type { PartView } from "../shelf/schema";
-import { assignMade, type Given } from "../giving";
-import { oneByOne } from "../one-by-one";
 import type { BandSeat, GiveBlock, PreviewBlock, RoutineDetail, RoutineSummary, SaveRoutine } from "./schema";
 
 export { GiveBlock, NewRoutine, PreviewBlock, RoutineContent, SaveRoutine, SetRemoved } from "./schema";

@@ -1,14 +1,12 @@
-import { Op } from "sequelize";
 import { instrumentById } from "../../core/music";
 import {
-  Assignment,
+  assignmentsDue,
   Band,
-  barsOfAssignments,
-  Group,
-  LineRevision,
-  linesOfAssignments,
+  barNumbersOf,
+  hardestBars,
+  openTasks,
   takesOfWaitingTasks,
-  tasksOfAssignments,
+  taskCounts,
 } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { dayLabel, today } from "../calendar";
@@ -20,51 +18,37 @@ export async function weekView(actor: Actor): Promise<WeekView> {
   const { bandId } = director(actor);
   const band = found(await Band.findByPk(bandId), "band");
   const now = today(band.timeZone);
-  const assignments = await Assignment.findAll({
-    where: { bandId, withdrawnAt: null, dueDate: { [Op.gte]: daysBefore(now, 7) } },
-    order: [
-      ["dueDate", "ASC"],
-      ["id", "ASC"],
-    ],
-    limit: 200,
-  });
+  const assignments = await assignmentsDue(bandId, daysBefore(now, 7));
   const ids = assignments.map((assignment) => assignment.id);
-  const [revisions, groups, tasks, bars, waiting] = await Promise.all([
-    linesOfAssignments(ids),
-    Group.findAll({ where: { bandId } }),
-    tasksOfAssignments(ids),
-    barsOfAssignments(ids),
+  const [counts, missing, bars, waiting] = await Promise.all([
+    taskCounts(ids),
+    openTasks(ids),
+    hardestBars(ids),
     takesOfWaitingTasks(bandId),
   ]);
-  const numbers = await measureNumbers(bars.length > 0 ? assignments.map((assignment) => assignment.revisionId) : []);
-  const items = assignments.map((assignment): WeekItem => {
-    const line = revisions.find((revision) => revision.revisionId === assignment.revisionId)!;
-    const own = tasks.filter((task) => task.assignmentId === assignment.id);
-    const count = (state: string) => own.filter((task) => task.state === state).length;
-    const worst = bars
-      .filter((bar) => bar.assignmentId === assignment.id && bar.wrong >= 2)
-      .sort((a, b) => b.wrong - a.wrong || a.takes - b.takes)[0];
+  const worstOf = new Map(bars.map((bar) => [bar.assignmentId, bar]));
+  const numbers = await barNumbersOf(
+    assignments.filter(({ id }) => worstOf.has(id)).map(({ revisionId }) => revisionId),
+  );
+  const items = assignments.map(({ id, revisionId, ...assignment }): WeekItem => {
+    const own = counts.filter((count) => count.assignmentId === id);
+    const count = (state: string) => own.find((each) => each.state === state)?.tasks ?? 0;
+    const worst = worstOf.get(id);
     return {
-      assignmentId: assignment.id,
-      lineId: line.lineId,
-      lineNumber: line.number,
-      lineTitle: line.title,
-      groupName: groups.find((group) => group.id === assignment.groupId)!.name,
-      goalBpm: assignment.goalBpm,
-      timesPerWeek: assignment.timesPerWeek,
-      dueDate: assignment.dueDate,
+      assignmentId: id,
+      ...assignment,
       dueLabel: dayLabel(assignment.dueDate),
       overdue: assignment.dueDate < now,
-      tasks: own.length,
+      tasks: own.reduce((sum, each) => sum + each.tasks, 0),
       waiting: count("sent"),
       accepted: count("accepted"),
       again: count("again"),
-      missing: own
-        .filter((task) => task.state === "open")
+      missing: missing
+        .filter((task) => task.assignmentId === id)
         .map((task) => ({ name: task.name, instrument: instrumentById(task.instrumentId).name })),
       hardestBar: worst
         ? {
-            label: numbers.get(assignment.revisionId)?.[worst.measureIndex] ?? String(worst.measureIndex + 1),
+            label: numbers.get(revisionId)?.[worst.measureIndex] ?? String(worst.measureIndex + 1),
             wrong: worst.wrong,
             takes: worst.takes,
           }
@@ -79,7 +63,7 @@ export async function weekView(actor: Actor): Promise<WeekView> {
     todayLabel: dayLabel(now),
     waitingTakes: best.length,
     needEar: best.filter(needsEar).length,
-    missingPlayers: new Set(tasks.filter((task) => task.state === "open").map((task) => task.name)).size,
+    missingPlayers: new Set(missing.map((task) => task.name)).size,
     hardest: hardestOf(items),
     items,
   };
@@ -91,19 +75,6 @@ function hardestOf(items: WeekItem[]): WeekView["hardest"] {
     hardestBar ? [{ line: lineNumber ? `No. ${lineNumber}` : lineTitle, bar: hardestBar }] : [],
   );
   return lines.sort((a, b) => b.bar.wrong - a.bar.wrong || a.bar.takes - b.bar.takes)[0] ?? null;
-}
-
-async function measureNumbers(revisionIds: string[]): Promise<Map<string, string[]>> {
-  const revisions = await LineRevision.findAll({
-    where: { id: [...new Set(revisionIds)] },
-    attributes: ["id", "score"],
-  });
-  return new Map(
-    revisions.map((revision) => [
-      revision.id,
-      revision.score.parts[0].measures.map((measure) => measure.number),
-    ]),
-  );
 }
 
 function daysBefore(date: string, days: number): string {

@@ -1,5 +1,6 @@
 import type { Assessment, ByEar, NoteVerdict } from "../../core/listen";
 import { pitchName, spellMidi } from "../../core/music";
+import { driftsNoticeably } from "../../core/progress";
 import type { Score } from "../../core/score";
 
 /** One thing that asks for an ear: where it is, when it sounds, what happened, and what the player could do. */
@@ -109,7 +110,31 @@ export function spots(assessment: Assessment, score: Score): Spot[] {
       eventId: null,
     });
   }
-  return found.sort((a, b) => a.atSec - b.atSec);
+  const drift = driftSpot(assessment);
+  return [...found.sort((a, b) => a.atSec - b.atSec), ...(drift ? [drift] : [])];
+}
+
+/** A beat that runs away or sags, told once for the whole take. */
+function driftSpot(assessment: Assessment): Spot | null {
+  if (!driftsNoticeably(assessment)) return null;
+  const percent = assessment.take.driftPercent!;
+  const onsets = assessment.notes.flatMap(({ onset }) => onset ?? []);
+  const by = `${Math.abs(Math.round(percent))} %`;
+  return {
+    place: "whole take",
+    atSec: onsets[0] ?? 0,
+    untilSec: onsets.at(-1) ?? 0,
+    sentence:
+      percent > 0
+        ? `The beat ran away: ${by} faster at the end than at the start.`
+        : `The beat sagged: ${by} slower at the end than at the start.`,
+    advice:
+      percent > 0
+        ? "Keep the beat of the beginning: tap your foot and do not let it run."
+        : "Keep the beat of the beginning: tap your foot, and breathe without slowing down.",
+    grave: false,
+    eventId: null,
+  };
 }
 
 /** What a player is told of a take: the few most helpful sentences, wrong notes and breaks before what is uneven. */

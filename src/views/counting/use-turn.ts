@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from "react";
+import { firstAnswer } from "../../client/first-answer";
 import { keptLatency } from "../../client/latency";
 import { type Recording, record } from "../../client/sound";
-import { type Assessment, assess, assessTaps } from "../../core/listen";
+import { type Assessment, assessTaps } from "../../core/listen";
 import type { Mix, PlayAlong } from "../../core/playalong";
 import { type AgainstClick, againstClick } from "../../core/rhythm";
 import { type Score, timeline } from "../../core/score";
@@ -95,9 +96,9 @@ export function useTurn() {
         // What lies before the player's turn is not theirs: the bar that was played to them, the count.
         const yours = begun + yoursFromSec + (roundTripSec ?? 0) - heardFrom;
         const from = Math.max(0, Math.round((yours - EARLY_SEC) * pcm.sampleRate));
-        const assessment = assess(
+        const assessment = await firstAnswer(
           score,
-          { ...pcm, samples: pcm.samples.subarray(from) },
+          { ...pcm, samples: pcm.samples.slice(from) },
           { bpm, mode: "rhythm" },
         );
         setAnswer({

@@ -1,6 +1,7 @@
 import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip } from "chart.js";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { GrowthCell, GrowthView } from "../../services/growth/schema";
+import { type Packed, unpacked } from "../../ui/packed";
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 
@@ -12,7 +13,8 @@ const WORDS: Record<GrowthCell["state"], string> = {
 };
 
 /** Players by lines: where each task stands, and how clean the best take was. */
-export function GrowthTable({ growth }: { growth: GrowthView }) {
+export function GrowthTable({ data }: { data: Packed<GrowthView> }) {
+  const growth = useMemo(() => unpacked(data), [data]);
   const [instrument, setInstrument] = useState("all");
   const instruments = useMemo(
     () => [...new Set(growth.players.map((player) => player.instrument))],

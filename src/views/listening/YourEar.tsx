@@ -1,4 +1,4 @@
-import { CRITERIA, type Criterion } from "../../services/listening/wire";
+import { CRITERIA, type Criterion } from "../../core/progress";
 
 /** Marks by criterion, 1 to 4; what is not marked is left out. */
 export type Marks = Partial<Record<Criterion, number>>;

@@ -7,10 +7,11 @@ import {
   keepDraft,
   keptTakes,
   markSending,
+  rescueRecording,
   sendUntilDone,
 } from "../../client/outbox";
 import { decodeInBrowser } from "../../client/sound";
-import { type Assessment, modeFor } from "../../core/listen";
+import { type Assessment, type Gap, modeFor } from "../../core/listen";
 import type { TaskDetail } from "../../services/practice/wire";
 
 /** Where the player's newest take of a task is: none, on this device, on its way, arrived. */
@@ -25,7 +26,7 @@ export interface OwnTake {
   progress: number;
   problem: string;
   note: string;
-  keep(sound: Blob): Promise<void>;
+  keep(sound: Blob, gaps: Gap[]): Promise<void>;
   send(): Promise<void>;
   drop(): Promise<void>;
   refuse(sentence: string): void;
@@ -51,7 +52,14 @@ export function useTake(task: TaskDetail, playerId: string): OwnTake {
       const heard = decodeInBrowser(take.sound)
         .then((pcm) => {
           const mode = modeFor(score);
-          return firstAnswer(score, pcm, { bpm, instrumentId, ...tolerances, ...(mode ? { mode } : {}) });
+          const gaps = take.gaps?.length ? { gaps: take.gaps } : {};
+          return firstAnswer(score, pcm, {
+            bpm,
+            instrumentId,
+            ...tolerances,
+            ...gaps,
+            ...(mode ? { mode } : {}),
+          });
         })
         .catch(() => null);
       listening.current = { id: take.id, answer: heard };
@@ -68,20 +76,25 @@ export function useTake(task: TaskDetail, playerId: string): OwnTake {
       try {
         const heard = listenTo(take).then((found) => {
           setAnswer(found);
-          if (!found) setNote("The bench will answer when the take has arrived.");
           return found;
         });
         await sendUntilDone(await markSending(take), setProgress, setNote);
-        if (await heard) setNote("");
+        setNote(
+          (await heard)
+            ? ""
+            : "The take has arrived. The bench answers in a moment; open this task again then.",
+        );
         setDraft(null);
         setStage("sent");
       } catch (error) {
-        const refusedForGood = error instanceof ApiError && error.code === "bad-input";
+        const refusedForGood = error instanceof ApiError && ["bad-input", "too-large"].includes(error.code);
         setProblem(
           error instanceof ApiError
             ? error.message
             : "The take could not be sent; it is still on this device.",
         );
+        // A refusal stands alone: no word of an answer that will not come.
+        setNote("");
         setAnswer(null);
         if (refusedForGood) {
           await dropTake(take.id);
@@ -96,19 +109,23 @@ export function useTake(task: TaskDetail, playerId: string): OwnTake {
   // A take that was recorded before a reload is still here.
   useEffect(() => {
     let current = true;
-    keptTakes(playerId)
-      .then((kept) => {
-        const own = kept.filter((take) => take.taskId === task.id).at(-1);
-        if (!current || !own) return;
-        setDraft(own);
-        if (own.state === "sending") return void sendTake(own);
-        setStage("draft");
-        setNote("This take was kept on your device.");
-        void listenTo(own);
-      })
-      .catch(() =>
-        setNote("This browser does not keep takes across a reload; send each one before you leave."),
+    const find = async () => {
+      const kept = (await keptTakes(playerId)).filter((take) => take.taskId === task.id).at(-1);
+      const own = kept ?? (await rescueRecording(task.id, playerId));
+      if (!current || !own) return;
+      setDraft(own);
+      if (own.state === "sending") return void sendTake(own);
+      setStage("draft");
+      setNote(
+        kept
+          ? "This take was kept on your device."
+          : "You left while you were recording. What was recorded until then is here.",
       );
+      void listenTo(own);
+    };
+    find().catch(() =>
+      setNote("This browser does not keep takes across a reload; send each one before you leave."),
+    );
     return () => {
       current = false;
     };
@@ -122,11 +139,11 @@ export function useTake(task: TaskDetail, playerId: string): OwnTake {
     problem,
     note,
     refuse: setProblem,
-    async keep(sound) {
+    async keep(sound, gaps) {
       setProblem("");
       setNote("");
       try {
-        const take = await keepDraft(task.id, playerId, sound);
+        const take = await keepDraft(task.id, playerId, sound, { gaps });
         setDraft(take);
         setStage("draft");
         void listenTo(take);

@@ -1,5 +1,6 @@
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import type { LineSummary, SavedViewRow, ShelfFilter } from "../../services/shelf/schema";
+import { type Packed, unpacked } from "../../ui/packed";
 import { SavedViews } from "./SavedViews";
 
 const SHOWN_AT_ONCE = 100;
@@ -42,7 +43,8 @@ const ORDERS = { book: "in book order", teaching: "in your own order", difficult
 type Order = keyof typeof ORDERS;
 
 /** The shelf as a table that answers a director's questions. */
-export function LineTable({ lines, views }: { lines: LineSummary[]; views: SavedViewRow[] }) {
+export function LineTable({ data }: { data: Packed<{ lines: LineSummary[]; views: SavedViewRow[] }> }) {
+  const { lines, views } = useMemo(() => unpacked(data), [data]);
   const [filter, setFilter] = useState<Filter>(NOTHING);
   const [order, setOrder] = useState<Order>("book");
   const table = useRef<HTMLTableElement>(null);

@@ -14,7 +14,9 @@ export function Readiness({
   const notes = distinct(rows.flatMap((row) => row.newConcert)).sort();
   const others = distinct(rows.flatMap((row) => [...row.newRhythms, ...row.newSigns].map(columnOf)));
   const players = rows.reduce((sum, row) => sum + row.players, 0);
-  const ready = rows.filter((row) => isReady({ ...row, inRange: row.outOfRange.length === 0 })).reduce((sum, row) => sum + row.players, 0);
+  const ready = rows
+    .filter((row) => isReady({ ...row, inRange: row.outOfRange.length === 0 }))
+    .reduce((sum, row) => sum + row.players, 0);
   return (
     <section>
       <h2 className="text-xl">Who is ready</h2>

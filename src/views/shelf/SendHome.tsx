@@ -135,7 +135,13 @@ export function SendHome({ title, bpm: marked, people, partFor }: Props) {
         ))}
       </fieldset>
       <div className="flex flex-wrap items-end gap-3">
-        <Count label="Tempo" value={bpm} least={SLOWEST_BPM} most={FASTEST_BPM} change={(value) => setBpm(value)} />
+        <Count
+          label="Tempo"
+          value={bpm}
+          least={SLOWEST_BPM}
+          most={FASTEST_BPM}
+          change={(value) => setBpm(value)}
+        />
         <Pick label="Way" value={way} options={CALLS} choose={setWay} />
         <Pick
           label="File"
@@ -154,7 +160,9 @@ export function SendHome({ title, bpm: marked, people, partFor }: Props) {
         <button
           type="button"
           className="btn btn-primary"
-          disabled={!ready || done !== null || chosen.length === 0 || !(bpm >= SLOWEST_BPM && bpm <= FASTEST_BPM)}
+          disabled={
+            !ready || done !== null || chosen.length === 0 || !(bpm >= SLOWEST_BPM && bpm <= FASTEST_BPM)
+          }
           onClick={make}
         >
           {done === null

@@ -1,19 +1,21 @@
-import { useState } from "react";
-import { ApiError, call } from "../../client/api";
+import { useMemo, useState } from "react";
+import { call } from "../../client/api";
 import type { WeekItem } from "../../services/week/schema";
+import { Problem } from "../../ui/Problem";
+import { type Packed, unpacked } from "../../ui/packed";
+import { useCall } from "../../ui/use-call";
 
 /** What is assigned, line by line: how far it is and who is missing. Taking one back can be undone. */
-export function WeekItems({ items }: { items: WeekItem[] }) {
+export function WeekItems({ data }: { data: Packed<WeekItem[]> }) {
+  const items = useMemo(() => unpacked(data), [data]);
   const [gone, setGone] = useState<string[]>([]);
-  const [problem, setProblem] = useState("");
+  const { problem, run } = useCall();
   const setWithdrawn = async (id: string, withdrawn: boolean) => {
-    setProblem("");
-    try {
-      await call(withdrawn ? "PUT" : "DELETE", `/api/assignments/${id}/withdrawn`);
-      setGone(withdrawn ? [...gone, id] : gone.filter((each) => each !== id));
-    } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "This did not work. Try again in a moment.");
-    }
+    const done = await run(
+      () => call(withdrawn ? "PUT" : "DELETE", `/api/assignments/${id}/withdrawn`),
+      "This did not work. Try again in a moment.",
+    );
+    if (done) setGone((all) => (withdrawn ? [...all, id] : all.filter((each) => each !== id)));
   };
   if (items.length === 0) {
     return (
@@ -28,11 +30,7 @@ export function WeekItems({ items }: { items: WeekItem[] }) {
   }
   return (
     <div className="panel overflow-x-auto">
-      {problem && (
-        <p role="alert" className="p-3 text-felt">
-          {problem}
-        </p>
-      )}
+      <Problem text={problem} className="p-3" />
       <table className="table [&_td]:align-top">
         <thead className="text-base-content">
           <tr>

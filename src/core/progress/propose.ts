@@ -1,0 +1,36 @@
+import type { Assessment } from "../listen";
+import { isUneven } from "./clean";
+
+/** What a take is marked by, 1 to 4 each. */
+export const CRITERIA = ["notes", "rhythm", "tone", "articulation", "dynamics"] as const;
+export type Criterion = (typeof CRITERIA)[number];
+
+/** Share of good notes that earns 4, 3 and 2. */
+const STEPS = [0.95, 0.85, 0.65];
+/** A tempo that ends so far from where it began is no steady beat, percent. */
+export const NOTICEABLE_DRIFT_PERCENT = 8;
+
+/**
+ * What the bench would mark, for the criteria it can hear: notes by pitch, rhythm by time and length, less one for pauses
+ * and one for a beat that runs away or sags, articulation by attacks. Tone and dynamics are left to the director's ear.
+ */
+export function proposeMarks(assessment: Assessment): Partial<Record<Criterion, number>> {
+  if (assessment.take.status !== "assessed" || assessment.notes.length === 0) return {};
+  const played = assessment.notes.filter((note) => note.verdict !== "missed");
+  const level = (good: number, all: number) =>
+    4 - STEPS.filter((step) => good / Math.max(1, all) < step).length;
+  const right = assessment.notes.filter((note) => note.verdict === "ok").length;
+  const even = played.filter((note) => !isUneven(note)).length;
+  const unblemished = played.filter((note) => note.flags.every((flag) => flag === "not-recorded")).length;
+  const less = (assessment.breaks.length > 0 ? 1 : 0) + (driftsNoticeably(assessment) ? 1 : 0);
+  return {
+    notes: level(right, assessment.notes.length),
+    rhythm: Math.max(1, level(even, played.length) - less),
+    articulation: level(unblemished, played.length),
+  };
+}
+
+/** The beat at the end is not that of the beginning. */
+export function driftsNoticeably({ take }: Pick<Assessment, "take">): boolean {
+  return take.driftPercent !== null && Math.abs(take.driftPercent) >= NOTICEABLE_DRIFT_PERCENT;
+}

@@ -1,0 +1,86 @@
+import type { TakeDetail } from "../../services/listening/wire";
+import { Problem } from "../../ui/Problem";
+import { SectionGrain } from "./SectionGrain";
+import type { ReviewDraft } from "./use-draft";
+import { type Marks, YourEar } from "./YourEar";
+
+interface Props {
+  take: TakeDetail;
+  draft: ReviewDraft;
+  change: (change: Partial<ReviewDraft>) => void;
+  proposed: Marks;
+  /** Index of the criterion that the number keys mark. */
+  criterion: number;
+  mark: (criterion: number, level: number) => void;
+  advice: readonly string[];
+  problem: string;
+  busy: boolean;
+  decide: (decision: "accepted" | "again") => void;
+}
+
+/** The director's word: marks, a comment, and whether the take is accepted. */
+export function ReviewPanel({
+  take,
+  draft,
+  change,
+  proposed,
+  criterion,
+  mark,
+  advice,
+  problem,
+  busy,
+  decide,
+}: Props) {
+  const { comment, marks } = draft;
+  return (
+    <section className="flex flex-col gap-3" aria-label="Your ear">
+      <h2 className="text-xl">Your ear</h2>
+      <YourEar marks={marks} proposed={proposed} chosen={criterion} mark={mark} />
+      <label className="flex flex-col gap-1">
+        <span className="font-bold">To {take.playerName.split(" ")[0]}</span>
+        <textarea
+          className="textarea w-full border-neutral"
+          rows={4}
+          maxLength={1000}
+          value={comment}
+          onChange={(event) => change({ comment: event.target.value })}
+          onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
+        />
+      </label>
+      {advice.length > 0 && (
+        <div className="flex flex-col gap-1">
+          {advice.map((text) => (
+            <button
+              key={text}
+              type="button"
+              className="panel px-2 py-1 text-left text-sm hover:bg-reed/50"
+              onClick={() => change({ comment: comment ? `${comment} ${text}` : text })}
+            >
+              {text}
+            </button>
+          ))}
+        </div>
+      )}
+      <Problem text={problem} className="text-sm" />
+      <div className="grid grid-cols-2 gap-2">
+        <button
+          type="button"
+          className="btn h-14 border-base-300 bg-base-100"
+          disabled={busy}
+          onClick={() => decide("again")}
+        >
+          Ask again <kbd className="key">A</kbd>
+        </button>
+        <button
+          type="button"
+          className="btn btn-primary h-14"
+          disabled={busy}
+          onClick={() => decide("accepted")}
+        >
+          Accept, next <kbd className="key">↵</kbd>
+        </button>
+      </div>
+      {take.section.length > 0 && <SectionGrain section={take.section} score={take.score} />}
+    </section>
+  );
+}

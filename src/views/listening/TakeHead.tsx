@@ -1,0 +1,107 @@
+import { call } from "../../client/api";
+import type { TakeDetail } from "../../services/listening/wire";
+import { Measures } from "../../ui/Measures";
+import { Problem } from "../../ui/Problem";
+import { useCall } from "../../ui/use-call";
+import { takeSentence } from "../../ui/wording";
+
+interface Props {
+  take: TakeDetail;
+  open: (takeId: string) => void;
+}
+
+/** Whose take it is, of which line, what was measured of it as a whole, and the other takes of the same task. */
+export function TakeHead({ take, open }: Props) {
+  const { assessment } = take;
+  const tempo = assessment?.take.tempoBpm ?? null;
+  const tuning = assessment?.take.tuningCents ?? null;
+  return (
+    <>
+      <div className="flex flex-wrap items-end justify-between gap-2">
+        <div>
+          <p className="text-sm text-quiet">
+            {take.lineNumber ? `No. ${take.lineNumber} · ` : ""}
+            {take.lineTitle} · take {take.takeNumber} of {take.takeCount}
+          </p>
+          <h2 className="text-3xl leading-tight">
+            {take.playerName}, {take.instrumentName}
+          </h2>
+        </div>
+        {tempo !== null && (
+          <p className="flex flex-wrap gap-2 text-sm">
+            <span className="panel px-2 py-1">
+              own beat {Math.round(tempo)}, goal {take.goalBpm}
+            </span>
+            {tuning !== null && (
+              <span className="panel px-2 py-1">
+                tuning {tuning > 0 ? "+" : "−"}
+                {Math.abs(Math.round(tuning))} ¢
+              </span>
+            )}
+          </p>
+        )}
+      </div>
+      {take.takes.length > 1 && <OtherTakes take={take} open={open} />}
+      {(take.state === "unreadable" || take.state === "unheard") && (
+        <div className="flex flex-wrap items-center gap-3 rounded border border-felt bg-base-100 p-3">
+          <p role="alert" className="text-felt">
+            {take.problem}
+          </p>
+          {take.state === "unheard" && <TryAgain take={take} open={open} />}
+        </div>
+      )}
+      {take.state === "waiting" && (
+        <p className="panel p-3">
+          The bench is still listening to this take. You can hear it now; the beads come in a moment.
+        </p>
+      )}
+      {assessment?.byEar && <p className="panel p-3">{takeSentence(assessment, false)}</p>}
+      {assessment && <Measures score={take.score} assessment={assessment} goalBpm={take.goalBpm} />}
+      {assessment && assessment.take.status !== "assessed" && (
+        <p className="rounded border border-felt bg-base-100 p-3 text-felt">
+          {takeSentence(assessment, false)}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Every take of the task, so that a good one is never hidden behind a later slip. */
+function OtherTakes({ take, open }: Props) {
+  const decided = { accepted: ", accepted", again: ", asked again" };
+  return (
+    <nav aria-label="Takes of this task" className="flex flex-wrap gap-2 text-sm">
+      {take.takes.map((each, index) => (
+        <a
+          key={each.id}
+          href={`/listen?take=${each.id}`}
+          aria-current={each.id === take.id ? "true" : undefined}
+          onClick={(event) => {
+            event.preventDefault();
+            open(each.id);
+          }}
+          className={`rounded border px-2 py-1 ${each.id === take.id ? "border-accent bg-reed font-bold" : "border-base-300 bg-base-100 hover:bg-secondary/30"}`}
+        >
+          take {index + 1}: {each.remark}
+          {each.decision ? decided[each.decision] : ""}
+        </a>
+      ))}
+    </nav>
+  );
+}
+
+function TryAgain({ take, open }: Props) {
+  const { busy, problem, run } = useCall();
+  const again = async () => {
+    const done = await run(() => call("POST", `/api/takes/${take.id}/again`), "This did not work.");
+    if (done) open(take.id);
+  };
+  return (
+    <>
+      <button type="button" className="btn btn-sm" disabled={busy} onClick={again}>
+        Let the bench try again
+      </button>
+      <Problem text={problem} />
+    </>
+  );
+}

@@ -1,0 +1,129 @@
+import { useEffect, useRef, useState } from "react";
+import { loadBank } from "../../client/bank";
+import { keepWhileRecording, type SafeRecording } from "../../client/outbox";
+import { type Playing, playPlan, type Recording, record } from "../../client/sound";
+import { writeWav } from "../../core/audio";
+import type { Gap } from "../../core/listen";
+import { momentAt, type PlayAlong } from "../../core/playalong";
+
+/** A forgotten recording stops by itself, seconds: ten minutes of it still fit into one take. */
+const LONGEST_RECORDING_SEC = 600;
+
+interface Options {
+  taskId: string;
+  playerId: string;
+  plan: PlayAlong;
+  /** What the reference is played with: an instrument's id, or claps. */
+  sound: string;
+  clickOn: boolean;
+  /** A recording has ended: here it is. */
+  recorded: (sound: Blob, gaps: Gap[]) => Promise<void>;
+  refuse: (sentence: string) => void;
+}
+
+/** Hearing the part and recording it, one at a time, with cursor, count and level by the audio clock. */
+export function useRecorder({ taskId, playerId, plan, sound, clickOn, recorded, refuse }: Options) {
+  const [sounding, setSounding] = useState<"nothing" | "reference" | "recording">("nothing");
+  const [level, setLevel] = useState(0);
+  const [count, setCount] = useState(0);
+  const [cursorId, setCursorId] = useState<string | null>(null);
+  const [note, setNote] = useState("");
+  const playing = useRef<Playing | null>(null);
+  const recording = useRef<Recording | null>(null);
+  const safe = useRef<SafeRecording | null>(null);
+  const starting = useRef(false);
+
+  // Leaving the page in mid-recording leaves what was kept of it for the next visit.
+  useEffect(
+    () => () => {
+      playing.current?.stop();
+      recording.current?.cancel();
+    },
+    [],
+  );
+
+  const follow = (now: Playing) => {
+    const tick = () => {
+      if (playing.current !== now) {
+        setCursorId(null);
+        return setCount(0);
+      }
+      const moment = momentAt(plan, now.planSec());
+      setCursorId(moment.eventId);
+      setCount(moment.count);
+      if (recording.current) {
+        setLevel(recording.current.level());
+        if (recording.current.seconds() > LONGEST_RECORDING_SEC) return void stopRecording();
+      }
+      requestAnimationFrame(tick);
+    };
+    requestAnimationFrame(tick);
+  };
+
+  /** Runs one start at a time, whatever is pressed twice. */
+  const once = async (start: () => Promise<void>) => {
+    if (starting.current) return;
+    starting.current = true;
+    refuse("");
+    try {
+      await start();
+    } catch (error) {
+      recording.current?.cancel();
+      recording.current = null;
+      stopSound();
+      refuse((error as Error).message);
+    } finally {
+      starting.current = false;
+    }
+  };
+
+  const hear = () =>
+    once(async () => {
+      const { bank, note: missing } = await loadBank([sound]);
+      setNote(missing);
+      const now = await playPlan(plan, { count: true, click: true, reference: true, sound }, bank);
+      playing.current = now;
+      setSounding("reference");
+      follow(now);
+      void now.ended.then(() => playing.current === now && stopSound());
+    });
+
+  const stopSound = () => {
+    playing.current?.stop();
+    playing.current = null;
+    setSounding("nothing");
+  };
+
+  const startRecording = () =>
+    once(async () => {
+      safe.current = await keepWhileRecording(taskId, playerId).catch(() => null);
+      recording.current = await record((block, rate) => safe.current?.add(block, rate));
+      const { bank } = await loadBank([]);
+      playing.current = await playPlan(plan, { count: true, click: clickOn, reference: false }, bank);
+      setSounding("recording");
+      follow(playing.current);
+    });
+
+  const stopRecording = async () => {
+    const running = recording.current;
+    if (!running) return;
+    recording.current = null;
+    stopSound();
+    const gaps = running.gaps();
+    await recorded(new Blob([writeWav(await running.stop())], { type: "audio/wav" }), gaps);
+    await safe.current?.end().catch(() => undefined);
+    safe.current = null;
+  };
+
+  return {
+    sounding,
+    level,
+    count,
+    cursorId,
+    note,
+    hear,
+    stopHearing: stopSound,
+    startRecording,
+    stopRecording,
+  };
+}
