@@ -66,14 +66,13 @@ function placeOf({ stack }: Error): string[] {
 export function check<S extends z.ZodType>(schema: S, input: unknown): z.output<S> {
   const parsed = schema.safeParse(input);
   if (parsed.success) return parsed.data;
+  // What the library says by itself is for programmers.
+  const sentence = (message: string) =>
+    /[.!]$/.test(message) ? message : "Something in this request cannot be used.";
   const fields = Object.fromEntries(
-    parsed.error.issues.map((issue) => [issue.path.join("."), issue.message]),
+    parsed.error.issues.map((issue) => [issue.path.join("."), sentence(issue.message)]),
   );
-  throw new ServiceError(
-    "bad-input",
-    parsed.error.issues[0]?.message ?? "This input cannot be used.",
-    fields,
-  );
+  throw new ServiceError("bad-input", sentence(parsed.error.issues[0]?.message ?? ""), fields);
 }
 
 /** An endpoint that reads no body. */

@@ -37,6 +37,8 @@ export interface Application {
   databaseUrl: string;
   startWeb(): Promise<void>;
   stopWeb(signal?: NodeJS.Signals): Promise<void>;
+  /** Process id of the web server. */
+  webPid(): number;
   startWorker(): void;
   stopWorker(signal?: NodeJS.Signals): Promise<void>;
   ulu(args: string[], extra?: Record<string, string>): Promise<{ code: number; out: string; err: string }>;
@@ -73,6 +75,7 @@ export async function startApplication(): Promise<Application> {
       await until(async () => (await fetch(`${url}/sign-in`)).ok);
     },
     stopWeb: (signal = "SIGTERM") => end(web, signal),
+    webPid: () => web!.pid!,
     startWorker() {
       worker = spawn("node", ["dist/ulu.mjs", "work"], { env, stdio: ["ignore", "ignore", "inherit"] });
     },
@@ -110,7 +113,7 @@ export async function until(ask: () => Promise<boolean>): Promise<void> {
 
 /** A signed-in person who speaks HTTP: a cookie jar and the right Origin. */
 export class Person {
-  private cookie = "";
+  private readonly jar = new Map<string, string>();
   constructor(private readonly base: string) {}
 
   async send(
@@ -126,7 +129,7 @@ export class Person {
         redirect: "manual",
         headers: {
           Origin: this.base,
-          Cookie: this.cookie,
+          Cookie: [...this.jar].map(([name, value]) => `${name}=${value}`).join("; "),
           ...(body === undefined || raw ? {} : { "Content-Type": "application/json" }),
           ...headers,
         },
@@ -137,8 +140,10 @@ export class Person {
       if (error.cause?.code !== "UND_ERR_SOCKET") throw error;
       return ask();
     });
-    const set = response.headers.get("set-cookie");
-    if (set) this.cookie = set.split(";")[0]!;
+    for (const set of response.headers.getSetCookie()) {
+      const [name, value] = set.split(";")[0]!.split("=") as [string, string];
+      this.jar.set(name, value);
+    }
     return response;
   }
 

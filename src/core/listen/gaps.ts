@@ -22,6 +22,7 @@ export function forgiveGaps(
   const long = gaps.filter((gap) => gap.toSec - gap.fromSec >= LEAST_GAP_SEC);
   if (long.length === 0) return [...verdicts];
   return verdicts.map((note, i) => {
+    if (!blamed(note)) return note;
     const from = note.onset ?? expectedSec[i] ?? null;
     const to = note.offset ?? from;
     if (from === null || to === null) return note;
@@ -37,6 +38,12 @@ export function forgiveGaps(
       confidence: NOT_RECORDED_CONFIDENCE,
     };
   });
+}
+
+/** Something is held against the player here. */
+function blamed({ verdict, timing, length, flags }: NoteVerdict): boolean {
+  const inTime = timing !== "early" && timing !== "late" && length !== "short" && length !== "long";
+  return verdict !== "ok" || !inTime || flags.length > 0;
 }
 
 /**

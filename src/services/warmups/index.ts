@@ -47,6 +47,7 @@ export async function createRoutine(
   { content }: { content: RoutineContentType },
 ): Promise<{ id: string }> {
   const who = director(actor);
+  await onlyOwnGroups(who.bandId, content);
   const id = uuid();
   await database().transaction(async (transaction) => {
     await Routine.create({ id, bandId: who.bandId, title: content.title }, { transaction });
@@ -57,6 +58,13 @@ export async function createRoutine(
     await audit(who, "create-routine", id, transaction);
   });
   return { id };
+}
+
+/** Groups that sit a block out are groups of this band. @throws ServiceError for any other */
+async function onlyOwnGroups(bandId: string, { blocks }: RoutineContentType): Promise<void> {
+  const named = [...new Set(blocks.flatMap((block) => block.mutedFor))];
+  if (named.length > 0 && (await Group.count({ where: { id: named, bandId } })) < named.length)
+    throw new ServiceError("not-found", "One of these groups does not exist, or it belongs to another band.");
 }
 
 export async function routineDetail(actor: Actor, routineId: string): Promise<RoutineDetail> {
@@ -109,6 +117,7 @@ export async function saveRoutine(
       `This routine was changed in between: it is at version ${version}. Reload it, or keep yours as a copy.`,
     );
   if (JSON.stringify(before) === JSON.stringify(content)) return { version };
+  await onlyOwnGroups(who.bandId, content);
   await database().transaction(async (transaction) => {
     await RoutineRevision.create(
       { id: uuid(), bandId: who.bandId, routineId, number: version + 1, content },

@@ -1,0 +1,74 @@
+import { describe, expect, it } from "vitest";
+import { recordTake, steadyHabits } from "../../demo/players";
+import { assess } from "../../src/core/listen";
+import { line, partFor } from "../support/music";
+
+const { part } = partFor(line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:1 Eb5:1 D5:1 C5:1 | Bb4:4"), "trumpet");
+
+describe("what a device left out of a recording", () => {
+  const { pcm } = recordTake(part, "trumpet", 80, steadyHabits, { noise: 0.003, echo: 0.2 }, 5);
+  const whole = assess(part, pcm, { instrumentId: "trumpet" });
+  const [from, to] = [whole.notes[3]!.onset! - 0.05, whole.notes[4]!.offset! + 0.05];
+  const cut = {
+    ...pcm,
+    samples: pcm.samples.map((sample, i) =>
+      i >= from * pcm.sampleRate && i < to * pcm.sampleRate ? 0 : sample,
+    ),
+  };
+
+  it("is a missed note when nobody knows of it, and nothing against the player when its place is told", () => {
+    expect(whole.notes.every((note) => note.verdict === "ok")).toBe(true);
+    const blind = assess(part, cut, { instrumentId: "trumpet" });
+    expect(blind.notes.filter((note) => note.verdict === "missed").length).toBeGreaterThan(0);
+    const told = assess(part, cut, { instrumentId: "trumpet", gaps: [{ fromSec: from, toSec: to }] });
+    expect(told.notes.every((note) => note.verdict === "ok")).toBe(true);
+    const forgiven = told.notes
+      .filter((note) => note.flags.includes("not-recorded"))
+      .map((note) => note.index);
+    expect(forgiven).toEqual(expect.arrayContaining([3, 4]));
+    // At most the neighbours lost an end or a beginning too.
+    expect(forgiven.every((index) => index >= 2 && index <= 5)).toBe(true);
+    for (const note of told.notes.filter((each) => each.flags.includes("not-recorded")))
+      expect(note.confidence).toBeLessThan(0.2);
+  });
+
+  it("changes nothing elsewhere", () => {
+    const elsewhere = assess(part, pcm, { instrumentId: "trumpet", gaps: [{ fromSec: 0, toSec: 0.01 }] });
+    expect(elsewhere.notes).toEqual(whole.notes);
+  });
+});
+
+describe("another A than 440 Hz", () => {
+  it("is what cents are told from, in every mode", () => {
+    const sharp = 1200 * Math.log2(445 / 440);
+    const { pcm } = recordTake(
+      part,
+      "trumpet",
+      80,
+      { ...steadyHabits, tuningCents: sharp },
+      { noise: 0.002, echo: 0.1 },
+      6,
+    );
+    const tuning = (a4Hz: number) => assess(part, pcm, { instrumentId: "trumpet", a4Hz }).take.tuningCents!;
+    expect(tuning(440)).toBeCloseTo(sharp, -1);
+    expect(Math.abs(tuning(445))).toBeLessThan(6);
+
+    const held = partFor(line("Bb4:4 | r:4 | F5:4"), "trumpet").part;
+    const tones = recordTake(
+      held,
+      "trumpet",
+      60,
+      { ...steadyHabits, tuningCents: sharp },
+      { noise: 0.002, echo: 0.1 },
+      7,
+    );
+    const cents = (a4Hz: number) =>
+      assess(held, tones.pcm, { mode: "longtone", instrumentId: "trumpet", a4Hz }).notes[0]!.cents!;
+    expect(cents(440) - cents(445)).toBeCloseTo(sharp, 0);
+
+    const catalogued = { ...part, catalogued: true as const };
+    const byEar = (a4Hz: number) =>
+      assess(catalogued, pcm, { instrumentId: "trumpet", a4Hz }).take.tuningCents!;
+    expect(byEar(440) - byEar(445)).toBeCloseTo(sharp, 0);
+  });
+});
