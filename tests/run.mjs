@@ -36,6 +36,9 @@ function count(ok, file, tally) {
   }
 }
 
+// `bin/test quick` answers in three minutes: types, lint, layers, and everything that needs no database and no browser.
+const quick = process.argv[2] === "quick";
+
 check("types", "astro", ["check", "--minimumSeverity", "warning"]);
 check("lint and format", "biome", ["check", "."]);
 check("dependency rules", "depcruise", [
@@ -48,29 +51,45 @@ check("dependency rules", "depcruise", [
 ]);
 check("unused code", "knip", []);
 
-const unit = join(home, "vitest.json");
-count(
-  run("unit, reference, data and security", "vitest", [
+function vitest(name, folders, extra = []) {
+  const file = join(home, `${name.replaceAll(/\W+/g, "-")}.json`);
+  const options = [
     "run",
+    ...folders,
+    ...extra,
     "--reporter=default",
     "--reporter=json",
-    `--outputFile.json=${unit}`,
-  ]),
-  unit,
-  (report) => [
+    `--outputFile.json=${file}`,
+  ];
+  count(run(name, "vitest", options), file, (report) => [
     report.numPassedTests,
     report.numFailedTests +
-      report.testResults.filter((file) => file.status === "failed" && file.assertionResults.length === 0)
+      report.testResults.filter((each) => each.status === "failed" && each.assertionResults.length === 0)
         .length,
-  ],
-);
+  ]);
+}
 
-const e2e = join(home, "playwright.json");
-count(
-  run("end to end", "playwright", ["test", "--reporter=list,json"], { PLAYWRIGHT_JSON_OUTPUT_NAME: e2e }),
-  e2e,
-  (report) => [report.stats.expected, report.stats.unexpected + report.stats.flaky],
-);
+const UNIT = ["tests/core", "tests/ui"];
+vitest("unit", UNIT);
+if (!quick) {
+  vitest(
+    "reference, data, server and security",
+    ["tests"],
+    UNIT.map((folder) => `--exclude=${folder}/**`),
+  );
+  for (const [project, workers] of [
+    ["quiet", 2],
+    ["sound", 1],
+  ]) {
+    const file = join(home, `${project}.json`);
+    const options = ["test", `--project=${project}`, `--workers=${workers}`, "--reporter=list,json"];
+    count(
+      run(`end to end, ${project}`, "playwright", options, { PLAYWRIGHT_JSON_OUTPUT_NAME: file }),
+      file,
+      (report) => [report.stats.expected, report.stats.unexpected + report.stats.flaky],
+    );
+  }
+}
 
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exitCode = failed > 0 ? 1 : 0;

@@ -60,7 +60,7 @@ export async function measureRoundTrip(): Promise<{ latency: Latency; spreadSec:
     await playing.ended;
     await new Promise((done) => setTimeout(done, 500));
     const [began, heardFrom] = [playing.begunAt(), recording.begunAt()];
-    const pcm = await recording.stop();
+    const { pcm } = await recording.stop();
     const found =
       began === null || heardFrom === null
         ? null

@@ -1,4 +1,4 @@
-import { mixToMono, type Pcm, readWav, resample } from "../core/audio";
+import { type HeardBlock, lostSound, mixToMono, type Pcm, readWav, resample } from "../core/audio";
 import type { Gap } from "../core/listen";
 import {
   type Bank,
@@ -150,9 +150,12 @@ export interface Recording {
   seconds(): number;
   /** Second of the audio clock at which the first sample came in; null before it has. */
   begunAt(): number | null;
-  /** Stretches that the device has left out so far; they are silence in the sound. */
-  gaps(): Gap[];
-  stop(): Promise<Pcm>;
+  /**
+   * The sound, and the stretches of it that the device left out: those are silence.
+   * @param realTime  a take: sound that was lost while the audio clock stood still is silence too, so that what follows keeps
+   *   its time. Left out, samples follow the audio clock, as what is compared with what was played by it must.
+   */
+  stop(realTime?: boolean): Promise<{ pcm: Pcm; gaps: Gap[] }>;
   cancel(): void;
 }
 
@@ -178,7 +181,7 @@ export async function record(
   await context.audioWorklet.addModule(workletUrl);
   const source = context.createMediaStreamSource(stream);
   const capture = new AudioWorkletNode(context, "capture", { numberOfOutputs: 0 });
-  const chunks: Float32Array[] = [];
+  const blocks: (HeardBlock & { samples: Float32Array })[] = [];
   let length = 0;
   let level = 0;
   let begunAt: number | null = null;
@@ -186,13 +189,13 @@ export async function record(
   capture.port.onmessage = ({
     data,
   }: MessageEvent<
-    { block: Float32Array; from: number } | { gap: { fromFrame: number; toFrame: number } }
+    { block: Float32Array; from: number; cameSec: number } | { gap: { fromFrame: number; toFrame: number } }
   >) => {
     if ("gap" in data) return void leftOut.push(data.gap);
-    const { block, from } = data;
+    const { block, from, cameSec } = data;
     begunAt ??= from / context.sampleRate;
     heard(block, context.sampleRate);
-    chunks.push(block);
+    blocks.push({ samples: block, clockSec: from / context.sampleRate, cameSec });
     length += block.length;
     level = block.reduce((top, sample) => Math.max(top, Math.abs(sample)), 0);
   };
@@ -207,22 +210,28 @@ export async function record(
     seconds: () => length / context.sampleRate,
     begunAt: () => begunAt,
     cancel: close,
-    gaps: () => {
-      const began = begunAt ?? 0;
-      return leftOut.map(({ fromFrame, toFrame }) => ({
-        fromSec: Math.max(0, fromFrame / context.sampleRate - began),
-        toSec: Math.max(0, toFrame / context.sampleRate - began),
-      }));
-    },
-    stop: async () => {
+    stop: async (realTime = false) => {
       close();
-      const samples = new Float32Array(length);
+      const rate = context.sampleRate;
+      const lost = new Map(realTime ? lostSound(blocks).map(({ block, seconds }) => [block, seconds]) : []);
+      const added = [...lost.values()].reduce((sum, seconds) => sum + Math.round(seconds * rate), 0);
+      const samples = new Float32Array(length + added);
+      const gaps: Gap[] = leftOut.map(({ fromFrame, toFrame }) => ({
+        fromSec: Math.max(0, fromFrame / rate - (begunAt ?? 0)),
+        toSec: Math.max(0, toFrame / rate - (begunAt ?? 0)),
+      }));
       let at = 0;
-      for (const chunk of chunks) {
-        samples.set(chunk, at);
-        at += chunk.length;
-      }
-      return resample({ samples, sampleRate: context.sampleRate }, KEPT_RATE);
+      blocks.forEach((block, i) => {
+        const seconds = lost.get(i);
+        if (seconds) {
+          // Silence stands for what was lost, so that everything after it keeps its time.
+          gaps.push({ fromSec: at / rate, toSec: at / rate + seconds });
+          at += Math.round(seconds * rate);
+        }
+        samples.set(block.samples, at);
+        at += block.samples.length;
+      });
+      return { pcm: resample({ samples, sampleRate: rate }, KEPT_RATE), gaps };
     },
   };
 }

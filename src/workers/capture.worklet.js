@@ -29,7 +29,7 @@ class Capture extends AudioWorkletProcessor {
     if (this.filled === 0) this.from = frame;
     this.block[this.filled++] = sample;
     if (this.filled < this.block.length) return;
-    this.port.postMessage({ block: this.block.slice(), from: this.from });
+    this.port.postMessage({ block: this.block.slice(), from: this.from, cameSec: Date.now() / 1000 });
     this.filled = 0;
   }
 }

@@ -185,7 +185,7 @@ describe("ulu assess", () => {
     [
       "an odd tempo",
       () => ["--score", file("part.musicxml"), "--audio", file("take.wav"), "--tempo", "fast"],
-      /^--tempo is a number from 20 to 300\./,
+      /^--tempo is a number from 20 to 400\./,
     ],
     [
       "an odd mode",

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import {
   AudioReadError,
   halveRate,
+  lostSound,
   mixToMono,
   type Pcm,
   peaks,
@@ -122,5 +123,28 @@ describe("the outline of a take", () => {
     samples[55] = -0.75;
     samples[99] = 1.5;
     expect(peaks(samples, 4)).toEqual([0.5, 0, 0.75, 1]);
+  });
+});
+
+describe("sound that a busy device lost", () => {
+  /** Blocks of a tenth of a second; stalls by place, and chance delays that are made up for at once. */
+  const heard = (stalls: Record<number, number>, chance: (i: number) => number = () => 0) => {
+    let behind = 0;
+    return Array.from({ length: 100 }, (_, i) => {
+      behind += stalls[i] ?? 0;
+      return { clockSec: i / 10, cameSec: 100 + i / 10 + behind + chance(i) };
+    });
+  };
+
+  it("is found where the audio clock stood still", () => {
+    const lost = lostSound(heard({ 20: 0.3, 60: 0.1 }, (i) => 0.02 * Math.abs(Math.sin(i * i))));
+    expect(lost.map(({ block }) => block)).toEqual([20, 60]);
+    expect(lost[0]!.seconds).toBeCloseTo(0.3, 1);
+  });
+
+  it("is nothing when blocks only come late, or clocks part slowly", () => {
+    expect(lostSound(heard({}, (i) => (i % 13 === 5 ? 0.8 : 0)))).toEqual([]);
+    expect(lostSound(heard({}, (i) => i * 0.0005))).toEqual([]);
+    expect(lostSound([])).toEqual([]);
   });
 });

@@ -227,7 +227,7 @@ describe("timeline", () => {
   });
 
   it("refuses a tempo nobody plays", () => {
-    expect(() => timeline(line("Bb4:4"), { bpm: 5 })).toThrow(/between 20 and 300/);
+    expect(() => timeline(line("Bb4:4"), { bpm: 5 })).toThrow(/between 20 and 400/);
   });
 });
 

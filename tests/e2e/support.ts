@@ -1,6 +1,6 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { type Browser, chromium, type Page } from "@playwright/test";
+import { type Browser, chromium, expect, type Page } from "@playwright/test";
 import playwrightConfig from "../../playwright.config";
 import { type Pcm, writeWav } from "../../src/core/audio";
 
@@ -21,6 +21,17 @@ export async function browserWithMicrophone(sound: Pcm, folder: string): Promise
       "--autoplay-policy=no-user-gesture-required",
     ],
   });
+}
+
+/** Lets a recording run until the recorder itself has so many seconds: a busy machine gets there later. */
+export async function recordFor(page: Page, seconds: number): Promise<void> {
+  await page.getByRole("button", { name: "Record", exact: true }).click();
+  const recorded = page.getByTestId("recorded");
+  await expect(async () => {
+    const [minutes, rest] = (await recorded.innerText()).split(":").map(Number) as [number, number];
+    expect(60 * minutes + rest).toBeGreaterThanOrEqual(Math.ceil(seconds));
+  }).toPass({ timeout: 60_000 + 2000 * seconds });
+  await page.getByRole("button", { name: /Stop recording|Count/ }).click();
 }
 
 /** Waits until every island of the page is at work. */

@@ -1,2 +1,3 @@
-export * from "./pcm";
-export * from "./wav";
+export { type HeardBlock, type LostSound, lostSound } from "./lost";
+export { halveRate, mixToMono, type Pcm, peaks, resample } from "./pcm";
+export { AudioReadError, readWav, writeWav } from "./wav";

@@ -90,7 +90,7 @@ export function useTurn() {
         });
       } else {
         const heardFrom = recording!.begunAt();
-        const pcm = await recording!.stop();
+        const { pcm } = await recording!.stop();
         if (heardFrom === null || begun === null)
           return setProblem("The microphone gave no sound. Try again.");
         // What lies before the player's turn is not theirs: the bar that was played to them, the count.

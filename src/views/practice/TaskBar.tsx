@@ -8,6 +8,8 @@ interface Props {
   canRecord: boolean;
   count: number;
   level: number;
+  /** Seconds recorded so far, by the recorder itself. */
+  seconds: number;
   hear: () => void;
   stopHearing: () => void;
   startRecording: () => void;
@@ -26,6 +28,7 @@ export function TaskBar({
   canRecord,
   count,
   level,
+  seconds,
   hear,
   stopHearing,
   startRecording,
@@ -71,6 +74,9 @@ export function TaskBar({
         {sounding === "recording" && (
           <button type="button" className="btn btn-error h-14 flex-1" onClick={stopRecording}>
             {count > 0 ? `Count ${count} …` : "Stop recording"}
+            <span className="ml-2 font-normal tabular-nums" data-testid="recorded">
+              {Math.floor(seconds / 60)}:{String(seconds % 60).padStart(2, "0")}
+            </span>
             <meter className="ml-3 w-24" min={0} max={1} high={0.95} value={level} aria-label="Level" />
           </button>
         )}

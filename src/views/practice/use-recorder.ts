@@ -26,6 +26,7 @@ export function useRecorder({ taskId, playerId, plan, sound, clickOn, recorded, 
   const [sounding, setSounding] = useState<"nothing" | "reference" | "recording">("nothing");
   const [level, setLevel] = useState(0);
   const [count, setCount] = useState(0);
+  const [seconds, setSeconds] = useState(0);
   const [cursorId, setCursorId] = useState<string | null>(null);
   const [note, setNote] = useState("");
   const playing = useRef<Playing | null>(null);
@@ -53,6 +54,7 @@ export function useRecorder({ taskId, playerId, plan, sound, clickOn, recorded, 
       setCount(moment.count);
       if (recording.current) {
         setLevel(recording.current.level());
+        setSeconds(Math.floor(recording.current.seconds()));
         if (recording.current.seconds() > LONGEST_RECORDING_SEC) return void stopRecording();
       }
       requestAnimationFrame(tick);
@@ -109,8 +111,8 @@ export function useRecorder({ taskId, playerId, plan, sound, clickOn, recorded, 
     if (!running) return;
     recording.current = null;
     stopSound();
-    const gaps = running.gaps();
-    await recorded(new Blob([writeWav(await running.stop())], { type: "audio/wav" }), gaps);
+    const { pcm, gaps } = await running.stop(true);
+    await recorded(new Blob([writeWav(pcm)], { type: "audio/wav" }), gaps);
     await safe.current?.end().catch(() => undefined);
     safe.current = null;
   };
@@ -119,6 +121,7 @@ export function useRecorder({ taskId, playerId, plan, sound, clickOn, recorded, 
     sounding,
     level,
     count,
+    seconds,
     cursorId,
     note,
     hear,

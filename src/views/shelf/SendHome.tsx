@@ -200,7 +200,7 @@ function Reminders({
   const [problem, setProblem] = useState("");
   const stop = async (recording: Recording) => {
     setRunning(null);
-    const pcm = await recording.stop();
+    const { pcm } = await recording.stop();
     try {
       const { id } = await call<{ id: string }>(
         "POST",

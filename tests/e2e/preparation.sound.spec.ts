@@ -18,7 +18,7 @@ import {
   type TestBand,
 } from "../support/application";
 import { line } from "../support/music";
-import { atWork, browserWithMicrophone, signInDirector, signInStudent } from "./support";
+import { atWork, browserWithMicrophone, recordFor, signInDirector, signInStudent } from "./support";
 
 // Warm-ups and counting, from the director's settings to the student's answer.
 let application: Application;
@@ -162,12 +162,8 @@ test("a student holds a long tone and is told seconds and steadiness", async () 
   const page = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
   await signInStudent(page, application.url, band.classCode, student.name, student.words);
   await page.locator("article", { hasText: "Long tones" }).getByRole("link").click();
-  await page.getByRole("button", { name: "Record" }).click();
-  const stop = page.getByRole("button", { name: "Stop recording" });
-  await stop.waitFor();
-  // The playing has an end of its own: the recorder is stopped when the tone is over.
-  await page.waitForTimeout((1000 * pcm.samples.length) / pcm.sampleRate);
-  await stop.click();
+  // The playing has an end of its own: the recorder is stopped when it has heard the tone to its end.
+  await recordFor(page, pcm.samples.length / pcm.sampleRate);
   await page.getByRole("button", { name: "Send this take" }).click();
   await expect(page.getByTestId("measures")).toContainText("longest tone", { timeout: 40_000 });
   await expect(page.getByTestId("measures")).toContainText(/[789]\.\d s/);

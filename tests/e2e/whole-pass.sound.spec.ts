@@ -9,7 +9,7 @@ import type { Assessment } from "../../src/core/listen";
 import { timeline, writeMusicXml } from "../../src/core/score";
 import { type Application, makeBand, startApplication, type TestBand, until } from "../support/application";
 import { line, partFor } from "../support/music";
-import { browserWithMicrophone, signInDirector, signInStudent } from "./support";
+import { browserWithMicrophone, recordFor, signInDirector, signInStudent } from "./support";
 
 // The test that guards everything: director assigns, student records, verdict, review, student sees, growth changes.
 const tune = line(
@@ -59,7 +59,7 @@ async function expectAccessible(page: Page) {
 }
 
 test("a line goes from the shelf to a student's stand and back as a verdict", async () => {
-  test.setTimeout(150_000);
+  test.setTimeout(300_000);
   const desk = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   const problems: string[] = [];
   desk.on("console", (message) => message.type() === "error" && problems.push(message.text()));
@@ -110,14 +110,8 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await phone.getByRole("button", { name: "Hear it" }).click();
   await expect(phone.getByTestId("cursor")).toBeVisible();
   await phone.getByRole("button", { name: /^(Stop|\d …)$/ }).click();
-  await phone.getByRole("button", { name: "Record" }).click();
   const seconds = timeline(tune, { bpm: 88 }).totalSec + 4.5;
-  await phone.getByRole("button", { name: "Stop recording" }).waitFor();
-  await phone.waitForFunction(
-    (until) => performance.now() > until,
-    (await phone.evaluate(() => performance.now())) + seconds * 1000,
-  );
-  await phone.getByRole("button", { name: "Stop recording" }).click();
+  await recordFor(phone, seconds);
 
   await phone.getByRole("heading", { name: "Listen back" }).waitFor();
   await phone.reload();
