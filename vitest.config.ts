@@ -5,6 +5,6 @@ export default defineConfig({
     include: ["tests/**/*.test.ts"],
     testTimeout: 30_000,
     hookTimeout: 60_000,
-    env: { TZ: "UTC" },
+    env: { TZ: "UTC", LOG_LEVEL: process.env.LOG_LEVEL ?? "silent" },
   },
 });

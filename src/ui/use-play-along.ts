@@ -8,7 +8,7 @@ export function usePlayAlong(): {
   moment: Moment | null;
   /** Second of the plan that sounds; 0 when nothing does. */
   planSec: number;
-  /** A sentence when recorded sounds are missing. */
+  /** A sentence when recorded sounds are missing, or nothing can be played. */
   note: string;
   start(plan: PlayAlong, mix: Mix, options?: PlayOptions & { sounds?: readonly string[] }): Promise<void>;
   stop(): void;
@@ -39,6 +39,22 @@ export function usePlayAlong(): {
   ) => {
     stop();
     const mine = asked.current;
+    try {
+      await begin(plan, mix, mine, sounds, options);
+    } catch {
+      // Without a sound card, or before the first tap: said in words, and nothing hangs.
+      if (mine === asked.current) stop();
+      setNote("This browser cannot play sound right now. Reload the page and try again.");
+    }
+  };
+
+  const begin = async (
+    plan: PlayAlong,
+    mix: Mix,
+    mine: number,
+    sounds: readonly string[],
+    options: PlayOptions,
+  ) => {
     const loaded = await loadBank([mix.sound ?? "concert", ...sounds]);
     setNote(loaded.note);
     if (mine !== asked.current) return;

@@ -46,34 +46,40 @@ function answerTo(request: ScoreRequest): ScoreAnswer {
   };
 }
 
+const STAGES: Stage[] = ["five-notes", "widening"];
+
 /** Checks every limit, then computes once what pages compute of a line, for every instrument. */
 function prove(score: Score): StoredOutline {
+  const stored = outlined(score);
+  for (const part of score.parts) writeMusicXml(concertPart(score, part.id));
+  if (score.catalogued) return stored;
+  // A part that is as written is the same for everybody.
+  for (const instrument of score.parts[0].asWritten ? INSTRUMENTS.slice(0, 1) : INSTRUMENTS) {
+    const { score: part } = derivePart(score, instrument, "widening");
+    snagsOf(part, instrument, "widening");
+    difficultyOf(part, instrument, "widening");
+    writeMusicXml(part);
+  }
+  return stored;
+}
+
+/** Checks every limit, and computes what the shelf shows and asks. */
+function outlined(score: Score): StoredOutline {
   acceptScore(score);
-  const stored = {
+  const glance = glanceAt(score);
+  for (const instrument of INSTRUMENTS)
+    for (const stage of STAGES) demandsAtGlance(glance, instrument, stage, knownAtStage(instrument, stage));
+  return {
     version: OUTLINE_VERSION,
     outline: outlineOf(score),
-    glance: glanceAt(score),
+    glance,
     barNumbers: score.parts[0].measures.map((measure) => measure.number),
   };
-  const stages: Stage[] = ["five-notes", "widening"];
-  for (const part of score.parts) writeMusicXml(concertPart(score, part.id));
-  // A part that is as written is the same for everybody.
-  const instruments = score.parts[0].asWritten ? INSTRUMENTS.slice(0, 1) : INSTRUMENTS;
-  for (const instrument of instruments)
-    for (const stage of stages) {
-      const { score: part } = derivePart(score, instrument, stage);
-      demandsAtGlance(stored.glance, instrument, stage, knownAtStage(instrument, stage));
-      if (stage !== "widening" || score.catalogued) continue;
-      snagsOf(part, instrument, stage);
-      difficultyOf(part, instrument, stage);
-      writeMusicXml(part);
-    }
-  return stored;
 }
 
 function outlineOrReason(text: string): StoredOutline {
   try {
-    return prove(JSON.parse(text) as Score);
+    return outlined(JSON.parse(text) as Score);
   } catch (error) {
     return { version: OUTLINE_VERSION, broken: (error as Error).message };
   }

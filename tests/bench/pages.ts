@@ -8,6 +8,7 @@ import playwrightConfig from "../../playwright.config";
 import { writeMusicXml } from "../../src/core/score";
 import { Person } from "../support/application";
 import { median, quantile, type Row } from "./statistics";
+import { benchVisitors } from "./visitors";
 
 const VISITS = 60;
 const CLIENT = "dist/site/client";
@@ -30,14 +31,15 @@ export async function benchPages(base: string): Promise<Row[]> {
   const { director, student } = await people(base);
   const plain = median(await serverTimes(director, "/nothing-here"));
   const rows: Row[] = [];
-  for (const [path, who] of [
+  const pages = [
     ["/week", director],
     ["/listen", director],
     ["/shelf", director],
     ["/growth", director],
     ["/band", director],
     ["/stand", student],
-  ] as const) {
+  ] as const;
+  for (const [path, who] of pages) {
     const times = await serverTimes(who, path);
     rows.push([
       `page ${path}, server`,
@@ -46,7 +48,7 @@ export async function benchPages(base: string): Promise<Row[]> {
       `${(median(times) / plain).toFixed(1)} x an empty page`,
     ]);
   }
-  return rows;
+  return [...rows, ...(await benchVisitors(pages))];
 }
 
 async function serverTimes(who: Person, path: string): Promise<number[]> {

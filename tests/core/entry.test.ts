@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { beginHistory, redo, remember, undo } from "../../src/core/history";
 import { pitchId } from "../../src/core/music";
 import {
   beginEntry,
@@ -8,12 +9,9 @@ import {
   type NewLine,
   pressKey,
   readMusicXml,
-  redo,
-  remember,
   type Score,
   scoreOfEntry,
   setDynamic,
-  undo,
   writeMusicXml,
 } from "../../src/core/score";
 import { CORPUS } from "../support/corpus";
@@ -170,7 +168,7 @@ describe("keys", () => {
 
 describe("undo and redo", () => {
   it("go back to the start and forth again, and a new key ends what could be redone", () => {
-    let history = { now: beginEntry(NEW), past: [], future: [] } as Parameters<typeof undo>[0];
+    let history = beginHistory(beginEntry(NEW));
     const states = [history.now];
     for (const key of ["f", "+", "8", "g", "t", "Backspace"]) {
       history = remember(history, pressKey(history.now, key));

@@ -490,7 +490,8 @@ function withForeignIds(body: unknown): { place: string; body: unknown }[] {
       for (const other of [foreignIds[kind], crypto.randomUUID()])
         if (other) found.push({ place, body: put(other) });
     } else if (Array.isArray(value))
-      value.forEach((each, i) => walk(each, `${place}[${i}]`, (changed) => put(value.with(i, changed))));
+      for (const [i, each] of value.entries())
+        walk(each, `${place}[${i}]`, (changed) => put(value.with(i, changed)));
     else if (value && typeof value === "object" && !(value instanceof Uint8Array))
       for (const [key, each] of Object.entries(value))
         walk(each, `${place}.${key}`, (changed) => put({ ...value, [key]: changed }));

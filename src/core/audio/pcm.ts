@@ -114,6 +114,8 @@ function product(a: Float32Array, aFrom: number, b: Float32Array, bFrom: number,
 
 /**
  * Loudness outline for drawing: the highest absolute sample of each of `count` equal stretches, 0 to 1.
+ * @example
+ * peaks(Float32Array.from([0, 0.5, -0.25, 1]), 2) // => [0.5, 1]
  */
 export function peaks(samples: Float32Array, count: number): number[] {
   const outline = new Array<number>(count).fill(0);

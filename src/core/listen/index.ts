@@ -1,7 +1,7 @@
 export { assess, assessTaps, ENGINE_VERSION, LONGEST_TAKE_SEC, type Trace } from "./assess";
-export { extractFeatures, type Features } from "./features";
+export { extractFeatures } from "./features";
 export { modeFor } from "./mode";
 export { makePitchFinder } from "./pitch";
-export { pitchedSegments, type Segment } from "./segments";
+export { pitchedSegments } from "./segments";
 export { makeSpectrum } from "./strikes";
-export * from "./types";
+export type { Assessment, AssessOptions, ByEar, Gap, Mode, NoteVerdict } from "./types";

@@ -42,7 +42,12 @@ export function weightedLine(
   return { value: wy / w + slope * (at - wx / w), slope };
 }
 
-/** Weighted mean of values on a circle of circumference 1 (distances to the nearest whole), -0.5 to 0.5; 0 for none. */
+/**
+ * Weighted mean of values on a circle of circumference 1 (distances to the nearest whole), -0.5 to 0.5; 0 for none.
+ * @example
+ * // A little sharp and a little flat of a semitone meet at it, not half-way round.
+ * Math.abs(circularMean([[60.4, 1], [60.6, 1]])).toFixed(3) // => "0.500"
+ */
 export function circularMean(values: Iterable<readonly [value: number, weight: number]>): number {
   let [x, y] = [0, 0];
   for (const [value, weight] of values) {

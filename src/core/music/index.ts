@@ -1,4 +1,46 @@
-export * from "./fingerings";
-export * from "./instruments";
-export * from "./key";
-export * from "./pitch";
+export {
+  type Fingering,
+  type FingeringOptions,
+  fingeringFor,
+  fingeringText,
+  type HoleFingering,
+  partialCents,
+  readFingering,
+  type SlideFingering,
+  tendencyText,
+  type ValveFingering,
+  valveCents,
+} from "./fingerings";
+export {
+  type BalanceVoice,
+  type BrassTube,
+  type Clef,
+  crossesBreak,
+  fingeringOf,
+  INSTRUMENTS,
+  type Instrument,
+  instrumentById,
+  instrumentNamed,
+  type Stage,
+  staffPosition,
+  stageRange,
+  writtenFor,
+  writtenInterval,
+} from "./instruments";
+export { fifthsOfInterval, keyName, signatureAlter } from "./key";
+export {
+  hzToMidi,
+  type Interval,
+  LETTERS,
+  type Letter,
+  midiToHz,
+  midiToPitch,
+  type Pitch,
+  parsePitch,
+  pitchId,
+  pitchName,
+  pitchToMidi,
+  spellMidi,
+  staffStep,
+  transposePitch,
+} from "./pitch";

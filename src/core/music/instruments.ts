@@ -630,6 +630,8 @@ const NAME_WORDS: readonly [words: RegExp, id: string][] = [
  * The instrument a part's name stands for ("Trumpet 2 in B♭", "Glockenspiel"); undefined where the name tells nothing.
  * A treble-clef euphonium is told by its transposition.
  * @param semitones  how far the part sounds from its written notes
+ * @example
+ * instrumentNamed("B♭ clarinet")?.id // => "clarinet"
  */
 export function instrumentNamed(name: string, semitones = 0): Instrument | undefined {
   const plain = name.toLowerCase();
@@ -645,7 +647,11 @@ export function fingeringOf(instrument: Instrument, variantId?: string | null): 
   return instrument.variants?.find((variant) => variant.id === variantId)?.fingering ?? instrument.fingering;
 }
 
-/** From the sounding to the written pitch of an instrument. */
+/**
+ * From the sounding to the written pitch of an instrument.
+ * @example
+ * writtenInterval(instrumentById("sax-alto")) // => { letters: 5, semitones: 9 }
+ */
 export function writtenInterval(instrument: Instrument): Interval {
   return invertInterval(instrument.soundsBy);
 }
@@ -663,7 +669,11 @@ export function stageRange(instrument: Instrument, stage: Stage): { low: Pitch; 
   return { low: parsePitch(low), high: parsePitch(high) };
 }
 
-/** The written note of an instrument for a concert pitch; the octave follows the instrument's transposition. */
+/**
+ * The written note of an instrument for a concert pitch; the octave follows the instrument's transposition.
+ * @example
+ * pitchName(writtenFor(instrumentById("horn"), parsePitch("Bb3"))) // => "F4"
+ */
 export function writtenFor(instrument: Instrument, concert: Pitch): Pitch {
   return transposePitch(concert, writtenInterval(instrument));
 }
@@ -671,7 +681,12 @@ export function writtenFor(instrument: Instrument, concert: Pitch): Pitch {
 /** Highest written note of the clarinet's lower register, B♭4: the next one up takes the register key and all fingers. */
 const BELOW_THE_BREAK = 70;
 
-/** Whether the step between two written MIDI notes crosses the break of a clarinet; never for other instruments. */
+/**
+ * Whether the step between two written MIDI notes crosses the break of a clarinet; never for other instruments.
+ * @example
+ * // From the throat A to the B above it; from G to A below it nobody crosses anything.
+ * [crossesBreak(instrumentById("clarinet"), 69, 71), crossesBreak(instrumentById("clarinet"), 67, 69)] // => [true, false]
+ */
 export function crossesBreak(instrument: Instrument, a: number, b: number): boolean {
   return (
     instrument.family === "clarinets" && Math.min(a, b) <= BELOW_THE_BREAK && Math.max(a, b) > BELOW_THE_BREAK
@@ -680,7 +695,12 @@ export function crossesBreak(instrument: Instrument, a: number, b: number): bool
 
 const BOTTOM_LINES: Record<Clef, string> = { treble: "E4", bass: "G2", percussion: "E4" };
 
-/** Height of a written note on its staff in letter steps: 0 is the bottom line, 8 the top line, -2 the first ledger line below. */
+/**
+ * Height of a written note on its staff in letter steps: 0 is the bottom line, 8 the top line, -2 the first ledger line below.
+ * @example
+ * // The bottom line of the treble staff is E4, of the bass staff G2.
+ * [staffPosition(parsePitch("E4"), "treble"), staffPosition(parsePitch("A2"), "bass")] // => [0, 1]
+ */
 export function staffPosition(pitch: Pitch, clef: Clef): number {
   return staffStep(pitch) - staffStep(parsePitch(BOTTOM_LINES[clef]));
 }

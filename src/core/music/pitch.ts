@@ -30,7 +30,11 @@ export function parsePitch(name: string): Pitch {
   return { letter: match[1] as Letter, alter, octave: Number(match[3]) };
 }
 
-/** Name for people: "B♭3"; without the octave: "B♭". */
+/**
+ * Name for people: "B♭3"; without the octave: "B♭".
+ * @example
+ * pitchName(parsePitch("Bb3")) // => "B♭3"
+ */
 export function pitchName(pitch: Pitch, withOctave = true): string {
   return pitch.letter + ALTER_SIGN[pitch.alter] + (withOctave ? pitch.octave : "");
 }
@@ -53,6 +57,8 @@ export function staffStep(pitch: Pitch): number {
 /**
  * Moves a pitch by an interval and keeps the spelling the interval asks for.
  * @throws RangeError when that spelling needs more than a double accidental
+ * @example
+ * pitchName(transposePitch(parsePitch("Bb3"), { letters: 1, semitones: 2 })) // => "C4"
  */
 export function transposePitch(pitch: Pitch, by: Interval): Pitch {
   const step = staffStep(pitch) + by.letters;
@@ -84,7 +90,11 @@ export function midiToHz(midi: number, a4Hz = 440): number {
   return a4Hz * 2 ** ((midi - 69) / 12);
 }
 
-/** MIDI note number (with fraction) of a frequency in Hz; the inverse of midiToHz. */
+/**
+ * MIDI note number (with fraction) of a frequency in Hz; the inverse of midiToHz.
+ * @example
+ * [hzToMidi(440), hzToMidi(442, 442)] // => [69, 69]
+ */
 export function hzToMidi(hz: number, a4Hz = 440): number {
   return 69 + 12 * Math.log2(hz / a4Hz);
 }
@@ -123,7 +133,12 @@ export function midiToPitch(midi: number): Pitch {
   return midi % 12 === 6 ? spellMidi(midi, 1) : spellMidi(midi, 0);
 }
 
-/** Spells a heard (rounded) MIDI note the way a key would: flats in flat keys and in C, sharps in sharp keys. */
+/**
+ * Spells a heard (rounded) MIDI note the way a key would: flats in flat keys and in C, sharps in sharp keys.
+ * @example
+ * // The same key is E♭ in a flat signature and D♯ in a sharp one.
+ * [pitchName(spellMidi(63, -2)), pitchName(spellMidi(63, 4))] // => ["E♭4", "D♯4"]
+ */
 export function spellMidi(midi: number, fifths: number): Pitch {
   const rounded = Math.round(midi);
   const [letter, alter] = (fifths > 0 ? SHARP_SPELLING : FLAT_SPELLING)[((rounded % 12) + 12) % 12]!;

@@ -1,6 +1,17 @@
-export * from "./difference";
-export * from "./events";
-export * from "./mixer";
-export * from "./naming";
-export * from "./practice";
-export * from "./sounds";
+export { FAULT_NAMES, type Fault, faultsFor, withFault } from "./difference";
+export { inOrder, type Moment, momentAt, type PlayAlong, playAlong } from "./events";
+export { type Mix, type MixerSettings, type MixerState, makeMixer, renderPlan, type Spoken } from "./mixer";
+export { type Naming, noteName } from "./naming";
+export {
+  afterWords,
+  backwards,
+  callAndResponse,
+  changeDrill,
+  heardThenYours,
+  inHalves,
+  onOneNote,
+  passage,
+  tempoLadder,
+} from "./practice";
+export { type Bank, plainSounds, type Sound, type SoundTable, soundsFor, voicingOf } from "./sounds";
+export { type Way, wayPlan } from "./ways";

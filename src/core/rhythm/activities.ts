@@ -142,7 +142,11 @@ export function startingBeat(form: Form, seed: number): StartingBeat {
   };
 }
 
-/** "3", "& of 3", "a of 2": a place in the bar as it is said. */
+/**
+ * "3", "& of 3", "a of 2": a place in the bar as it is said.
+ * @example
+ * [countName(0, 2), countName(3, 2)] // => ["1", "& of 2"]
+ */
 export function countName(slot: number, slotsPerBeat: number): string {
   const beat = Math.floor(slot / slotsPerBeat) + 1;
   const place = slot % slotsPerBeat;

@@ -43,6 +43,9 @@ export function* formsOf({ metre, slotsPerBeat, attacks, rests }: FormQuery): Ge
  * With rests each of the k attacks is followed by some holds and some rests, and some rests stand before the first:
  * n - k slots in 2k + 1 places, C(n + k, 2k) (OEIS A085478); over all k the Fibonacci numbers F(2n+1) (OEIS A001519), less
  * one for the silent bar.
+ * @example
+ * // Seven attacks on the eighths of a 4/4 bar, no rests: the one quarter note wanders through seven places.
+ * countForms({ metre: { beats: 4, beatType: 4 }, slotsPerBeat: 2, attacks: 7 }) // => 7
  */
 export function countForms({ metre, slotsPerBeat, attacks, rests }: FormQuery): number {
   const n = slotsIn({ metre, slotsPerBeat });

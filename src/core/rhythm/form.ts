@@ -72,7 +72,11 @@ export function slotQuarters({ metre, slotsPerBeat }: Pick<Form, "metre" | "slot
   return multiplyFractions(beatOfMetre(metre), fraction(1, slotsPerBeat));
 }
 
-/** One name a form has everywhere: "4/4:2:x-xxx-x-". */
+/**
+ * One name a form has everywhere: "4/4:2:x-xxx-x-".
+ * @example
+ * formId({ metre: { beats: 4, beatType: 4 }, slotsPerBeat: 2, cells: "x-xxx-x-" }) // => "4/4:2:x-xxx-x-"
+ */
 export function formId({ metre, slotsPerBeat, cells }: Form): string {
   return `${metre.beats}/${metre.beatType}:${slotsPerBeat}:${cells}`;
 }
@@ -95,7 +99,11 @@ export function readForm(id: string): Form {
   return form;
 }
 
-/** Slots at which something is struck. */
+/**
+ * Slots at which something is struck.
+ * @example
+ * attacksOf(readForm("4/4:2:x-xxx-x-")) // => [0, 2, 3, 4, 6]
+ */
 export function attacksOf({ cells }: Form): number[] {
   return [...cells].flatMap((cell, slot) => (cell === "x" ? [slot] : []));
 }

@@ -1,11 +1,38 @@
-export * from "./activities";
-export * from "./click";
-export * from "./course";
-export * from "./enumerate";
-export * from "./form";
-export * from "./grade";
-export * from "./latency";
-export * from "./page";
-export * from "./random";
-export * from "./spell";
-export * from "./systems";
+export {
+  checkDictation,
+  fillTheBar,
+  findTheMistake,
+  type SlotMark,
+  seedOf,
+  slotsOfTaps,
+  startingBeat,
+} from "./activities";
+export { type AgainstClick, againstClick, tapDelay } from "./click";
+export { type CourseDay, CourseError, type CourseSettings, planCourse, USUAL_COURSE } from "./course";
+export { binomial, countForms, formsOf, oneOfEachRing } from "./enumerate";
+export {
+  beatsIn,
+  type Form,
+  formId,
+  gridsOf,
+  isCompound,
+  METRES,
+  type Metre,
+  readForm,
+  slotsIn,
+} from "./form";
+export { gradeOf } from "./grade";
+export { roundTripOf } from "./latency";
+export {
+  easiestFirst,
+  MOST_BARS,
+  makePage,
+  PageError,
+  type PageSettings,
+  pageSeconds,
+  scoreOfForms,
+  USUAL_PAGE,
+} from "./page";
+export { seededRandom } from "./random";
+export { spellForm, spellPiece } from "./spell";
+export { COUNTING_SYSTEMS, type CountingSystem, OWN_WORDS, type Syllable, syllablesOf } from "./systems";

@@ -18,8 +18,6 @@ const WIDEST_TRANSPOSITION = 36;
  * passes can be derived, played out, outlined and engraved for every instrument.
  *
  * @throws ScoreReadError with the bar and the reason, one sentence
- * @example
- * acceptScore(readMusicXml(bytes).score); // throws for a tempo of 1,000,000 or a repeat played 9990 times
  */
 export function acceptScore(score: Score): void {
   const { parts } = score;

@@ -187,6 +187,9 @@ function readableInterval(interval: Interval, fifths: number): Interval {
  * notes leave the range and the line lies nearest its middle.
  *
  * @param midis  written notes in the octave of the plain transposition
+ * @example
+ * // Concert B♭ to F as the tuba finds them an octave too high: one octave down lies in B♭1 to F2.
+ * bestOctave([46, 48, 50, 51, 53], 34, 41) // => -1
  */
 export function bestOctave(midis: number[], low: number, high: number): number {
   if (midis.length === 0) return 0;

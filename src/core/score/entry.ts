@@ -391,28 +391,3 @@ function move(entry: Entry, steps: number): Entry {
     };
   });
 }
-
-/** An entry with what can be taken back and brought again. */
-export interface EntryHistory {
-  now: Entry;
-  past: Entry[];
-  future: Entry[];
-}
-
-const LONGEST_HISTORY = 500;
-
-/** A change to remember. An entry that did not change leaves no step. */
-export function remember(history: EntryHistory, next: Entry): EntryHistory {
-  if (next === history.now) return history;
-  return { now: next, past: [...history.past, history.now].slice(-LONGEST_HISTORY), future: [] };
-}
-
-export function undo({ now, past, future }: EntryHistory): EntryHistory {
-  const before = past.at(-1);
-  return before ? { now: before, past: past.slice(0, -1), future: [now, ...future] } : { now, past, future };
-}
-
-export function redo({ now, past, future }: EntryHistory): EntryHistory {
-  const [next, ...rest] = future;
-  return next ? { now: next, past: [...past, now], future: rest } : { now, past, future };
-}

@@ -24,7 +24,11 @@ function gcd(a: number, b: number): number {
   return b === 0 ? Math.abs(a) : gcd(b, a % b);
 }
 
-/** Reduced fraction num/den. @throws RangeError unless both are integers and den is not 0 */
+/**
+ * Reduced fraction num/den. @throws RangeError unless both are integers and den is not 0
+ * @example
+ * [fraction(6, 4), fraction(8, 4), fraction(1, -3)] // => ["3/2", "2", "-1/3"]
+ */
 export function fraction(num: number, den = 1): Fraction {
   if (!Number.isInteger(num) || !Number.isInteger(den) || den === 0)
     throw new RangeError("A fraction needs integers");

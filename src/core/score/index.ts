@@ -1,24 +1,55 @@
-export * from "./abc-read";
-export * from "./accept";
-export * from "./bars";
-export * from "./compare";
-export * from "./derive";
-export * from "./difficulty";
-export * from "./entry";
-export * from "./fraction";
-export * from "./glance";
-export * from "./limits";
-export * from "./midi-read";
-export * from "./midi-write";
-export * from "./model";
-export * from "./musicxml-read";
-export * from "./musicxml-write";
-export * from "./outline";
-export * from "./playout";
-export * from "./read";
-export * from "./shape";
-export * from "./snags";
-export * from "./tempo";
-export * from "./timeline";
-export * from "./vocabulary";
+export { readAbc } from "./abc-read";
+export { acceptScore } from "./accept";
+export { type Frame, layInBars, type Token } from "./bars";
+export { type BarRelation, compareBars, type Form, formOf } from "./compare";
+export { bestOctave, concertPart, type DerivedPart, type DeriveOptions, derivePart } from "./derive";
+export { type Difficulty, difficultyOf } from "./difficulty";
+export {
+  beginEntry,
+  type Entry,
+  entryOf,
+  lackOf,
+  type NewLine,
+  pressKey,
+  scoreOfEntry,
+  setDynamic,
+} from "./entry";
+export {
+  addFractions,
+  compareFractions,
+  type Fraction,
+  fraction,
+  fractionToNumber,
+  multiplyFractions,
+  subtractFractions,
+  sumFractions,
+} from "./fraction";
+export { demandsAtGlance, type Glance, glanceAt } from "./glance";
+export { FASTEST_BPM, SLOWEST_BPM } from "./limits";
+export { readMidi } from "./midi-read";
+export { writeMidi } from "./midi-write";
+export {
+  type Articulation,
+  barQuarters,
+  beatOfMetre,
+  type Dynamic,
+  forDrumsOnly,
+  type Measure,
+  type NoteType,
+  type Part,
+  type PartOverride,
+  type Purpose,
+  type Score,
+  type ScoreEvent,
+} from "./model";
+export { readMusicXml, type ScoreReading } from "./musicxml-read";
+export { writeMusicXml } from "./musicxml-write";
+export { type LineOutlineFacts, OUTLINE_VERSION, outlineOf } from "./outline";
+export { playOutOrder } from "./playout";
+export { readScore } from "./read";
+export { durationOfShape, QUARTERS_OF_TYPE, shapeOfDuration } from "./shape";
+export { type Snag, type SnagCause, snagsOf } from "./snags";
+export { withTempo } from "./tempo";
+export { type SoundingNote, type Timeline, type TimelineMeasure, timeline } from "./timeline";
+export { type Known, knownAtStage, newIn, vocabularyOf } from "./vocabulary";
 export { ScoreReadError } from "./xml-tree";

@@ -1,15 +1,21 @@
+import { type MidiEvent, writeMidi as writeMidiFile } from "midi-file";
 import type { Score } from "./model";
 import { metreAt, type Timeline, timeline } from "./timeline";
 
 const TICKS_A_QUARTER = 480;
-const NOTE_ON = 0x90;
-const NOTE_OFF = 0x80;
 const VELOCITY = 80;
 /** A note ends this share of its length before the next, so that repeated notes speak. */
 const SOUNDING_SHARE = 0.95;
 /** Unpitched strokes sound as an acoustic snare on the drum channel (General MIDI 1). */
 const DRUM_CHANNEL = 9;
 const SNARE = 38;
+
+/** An event with the tick it belongs to, and its place among those of one tick: ends, then tempo and metre, then beginnings. */
+interface Placed {
+  tick: number;
+  place: 0 | 1 | 2;
+  event: MidiEvent;
+}
 
 /**
  * Writes a part as a standard MIDI file, format 0: repeats unfolded, sounding pitch, tempo and metre with their changes.
@@ -18,61 +24,75 @@ const SNARE = 38;
  */
 export function writeMidi(part: Score, bpm?: number): Uint8Array<ArrayBuffer> {
   const line = timeline(part, bpm === undefined ? {} : { bpm });
-  const events = line.notes.flatMap((note) => {
-    const [channel, key] = note.midi === null ? [DRUM_CHANNEL, SNARE] : [0, note.midi];
+  const events = [...notesOf(line), ...tempiAndMetres(part, line)].sort(
+    (a, b) => a.tick - b.tick || a.place - b.place,
+  );
+  let tick = 0;
+  const track = events.map(({ tick: at, event }): MidiEvent => {
+    const deltaTime = at - tick;
+    tick = at;
+    return { ...event, deltaTime };
+  });
+  return Uint8Array.from(
+    writeMidiFile({
+      header: { format: 0, numTracks: 1, ticksPerBeat: TICKS_A_QUARTER },
+      tracks: [
+        [
+          { deltaTime: 0, meta: true, type: "trackName", text: utf8(part.title) },
+          ...track,
+          { deltaTime: 0, meta: true, type: "endOfTrack" },
+        ],
+      ],
+    }),
+  );
+}
+
+/** The library writes a letter a byte: text goes as the letters of its UTF-8 bytes. */
+function utf8(text: string): string {
+  return String.fromCharCode(...new TextEncoder().encode(text));
+}
+
+function notesOf(line: Timeline): Placed[] {
+  return line.notes.flatMap((note): Placed[] => {
+    const [channel, noteNumber] = note.midi === null ? [DRUM_CHANNEL, SNARE] : [0, note.midi];
     const on = Math.round(note.onsetQuarters * TICKS_A_QUARTER);
     const off = Math.max(
       on + 1,
       Math.round((note.onsetQuarters + note.durationQuarters * SOUNDING_SHARE) * TICKS_A_QUARTER),
     );
+    const about = { deltaTime: 0, channel, noteNumber };
     return [
-      { tick: on, bytes: [NOTE_ON + channel, key, VELOCITY] },
-      { tick: off, bytes: [NOTE_OFF + channel, key, 0] },
+      { tick: on, place: 2, event: { ...about, type: "noteOn", velocity: VELOCITY } },
+      { tick: off, place: 0, event: { ...about, type: "noteOff", velocity: 0 } },
     ];
   });
-  events.push(...tempiAndMetres(part, line));
-  // Of one moment: notes end, then tempo and metre change, then notes begin.
-  const place = ([status]: number[]) => (status === 0xff ? 1 : status! < NOTE_ON ? 0 : 2);
-  events.sort((a, b) => a.tick - b.tick || place(a.bytes) - place(b.bytes));
-  const title = [...new TextEncoder().encode(part.title)];
-  const track = [0, 0xff, 0x03, ...variableLength(title.length), ...title];
-  let tick = 0;
-  for (const event of events) {
-    track.push(...variableLength(event.tick - tick), ...event.bytes);
-    tick = event.tick;
-  }
-  track.push(0, 0xff, 0x2f, 0);
-  return Uint8Array.from([
-    ...chunk("MThd", [0, 0, 0, 1, TICKS_A_QUARTER >> 8, TICKS_A_QUARTER & 255]),
-    ...chunk("MTrk", track),
-  ]);
 }
 
 /** Tempo and metre events at the start and wherever they change. */
-function tempiAndMetres(part: Score, line: Timeline): { tick: number; bytes: number[] }[] {
+function tempiAndMetres(part: Score, line: Timeline): Placed[] {
   let before = "";
-  return line.measures.flatMap((measure) => {
+  return line.measures.flatMap((measure): Placed[] => {
     const { beats, beatType } = metreAt(part.parts[0], measure.measureIndex);
-    const micros = Math.round(1_000_000 * measure.secPerQuarter);
-    const now = `${micros} ${beats}/${beatType}`;
+    const microsecondsPerBeat = Math.round(1_000_000 * measure.secPerQuarter);
+    const now = `${microsecondsPerBeat} ${beats}/${beatType}`;
     if (now === before) return [];
     before = now;
     const tick = Math.round(measure.onsetQuarters * TICKS_A_QUARTER);
+    const about = { deltaTime: 0, meta: true as const };
     return [
-      { tick, bytes: [0xff, 0x51, 3, (micros >> 16) & 255, (micros >> 8) & 255, micros & 255] },
-      { tick, bytes: [0xff, 0x58, 4, beats, Math.round(Math.log2(beatType)), 24, 8] },
+      { tick, place: 1, event: { ...about, type: "setTempo", microsecondsPerBeat } },
+      {
+        tick,
+        place: 1,
+        event: {
+          ...about,
+          type: "timeSignature",
+          numerator: beats,
+          denominator: beatType,
+          metronome: 24,
+          thirtyseconds: 8,
+        },
+      },
     ];
   });
-}
-
-function chunk(tag: string, body: number[]): number[] {
-  const size = [24, 16, 8, 0].map((shift) => (body.length >>> shift) & 255);
-  return [...[...tag].map((letter) => letter.charCodeAt(0)), ...size, ...body];
-}
-
-/** Seven bits a byte, most significant first, all but the last with the high bit set. */
-function variableLength(value: number): number[] {
-  const bytes = [value & 127];
-  for (let rest = value >> 7; rest > 0; rest >>= 7) bytes.unshift((rest & 127) | 128);
-  return bytes;
 }

@@ -12,12 +12,20 @@ export const QUARTERS_OF_TYPE: Record<NoteType, Fraction> = {
   "32nd": "1/8",
 };
 
-/** Quarter notes in a plain or dotted value. */
+/**
+ * Quarter notes in a plain or dotted value.
+ * @example
+ * durationOfShape({ type: "half", dots: 1 }) // => "3"
+ */
 export function durationOfShape({ type, dots }: { type: NoteType; dots: number }): Fraction {
   return multiplyFractions(QUARTERS_OF_TYPE[type], fraction(2 ** (dots + 1) - 1, 2 ** dots));
 }
 
-/** The plain or dotted note value of a duration; the nearest shorter one when there is none. */
+/**
+ * The plain or dotted note value of a duration; the nearest shorter one when there is none.
+ * @example
+ * [shapeOfDuration("3/2"), shapeOfDuration("5/2")] // => [{ type: "quarter", dots: 1 }, { type: "half", dots: 0 }]
+ */
 export function shapeOfDuration(duration: Fraction): { type: NoteType; dots: number } {
   for (const [type, quarters] of Object.entries(QUARTERS_OF_TYPE) as [NoteType, Fraction][]) {
     const dotted = addFractions(quarters, half(quarters));

@@ -136,7 +136,11 @@ export function fitToBudget(routine: Routine): Fitted {
   };
 }
 
-/** Minutes and seconds: "9:40". */
+/**
+ * Minutes and seconds: "9:40".
+ * @example
+ * clockText(605) // => "10:05"
+ */
 export function clockText(sec: number): string {
   const whole = Math.round(sec);
   return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;

@@ -260,12 +260,6 @@ export interface PartView {
   svg: string;
 }
 
-/** A part with the name of who gets it. */
-export interface PrintedPart {
-  playerName: string;
-  part: PartView;
-}
-
 export interface LineDetail extends LineOutline {
   archived: boolean;
   /** Somebody was given it, now or before. */

@@ -1,27 +1,18 @@
 import { useEffect, useState } from "react";
-import { ApiError, call } from "../../client/api";
-import { playAlong } from "../../core/playalong";
-import {
-  type CountingSystem,
-  gradeOf,
-  makePage,
-  PageError,
-  type PageSettings,
-  pageSeconds,
-  readForm,
-} from "../../core/rhythm";
-import { type Score, timeline } from "../../core/score";
+import { call } from "../../client/api";
+import { type CountingSystem, gradeOf, pageSeconds, readForm } from "../../core/rhythm";
+import type { Score } from "../../core/score";
 import { clockText } from "../../core/warmup";
 import type { DrillDetail } from "../../services/counting/schema";
 import { GiveForm } from "../../ui/GiveForm";
-import { Notation } from "../../ui/Notation";
-import { Count, Pick } from "../../ui/Pick";
+import { Problem } from "../../ui/Problem";
+import { useCall } from "../../ui/use-call";
 import { usePlayAlong } from "../../ui/use-play-along";
 import { useReady } from "../../ui/use-ready";
 import { SendHome } from "../shelf/SendHome";
 import { Activities } from "./Activities";
-import { PageSettingsForm } from "./PageSettingsForm";
-import { SystemEditor } from "./SystemEditor";
+import { DrillChange } from "./DrillChange";
+import { DrillSheet } from "./DrillSheet";
 
 interface Props {
   drill: DrillDetail;
@@ -35,18 +26,11 @@ export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
   const ready = useReady();
   const [drill, setDrill] = useState(opened);
   const [shown, setShown] = useState(first);
-  const [draft, setDraft] = useState({
-    title: opened.title,
-    settings: opened.settings,
-    bpm: opened.bpm,
-    loops: opened.loops,
-  });
   const [system, setSystem] = useState<string | null>(opened.system);
   const [tab, setTab] = useState<"page" | "work" | "change" | "give">("page");
-  const [problem, setProblem] = useState("");
-  const [offer, setOffer] = useState<PageError | null>(null);
-  const [removed, setRemoved] = useState(false);
-  const { moment, note, start, stop } = usePlayAlong();
+  const { problem, run } = useCall();
+  const player = usePlayAlong();
+  const { stop } = player;
   const forms = drill.forms.map(readForm);
   const counted = systems.find((each) => each.id === system) ?? systems[0]!;
 
@@ -55,53 +39,18 @@ export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
     await load(which);
   };
   const load = async (which: string | null) => {
-    try {
-      setShown(
-        await call("GET", `/api/drills/${drill.id}/page?width=wide${which ? `&system=${which}` : ""}`),
-      );
-    } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "The page could not be drawn.");
-    }
+    const drawn = await run(
+      () =>
+        call<Props["first"]>(
+          "GET",
+          `/api/drills/${drill.id}/page?width=wide${which ? `&system=${which}` : ""}`,
+        ),
+      "The page could not be drawn.",
+    );
+    if (drawn) setShown(drawn);
   };
   useEffect(() => stop, [stop]);
 
-  const save = async (settings: PageSettings = draft.settings) => {
-    setProblem("");
-    setOffer(null);
-    try {
-      makePage(settings);
-    } catch (error) {
-      if (error instanceof PageError) return setOffer(error);
-      throw error;
-    }
-    try {
-      await call("PUT", `/api/drills/${drill.id}`, { ...draft, settings, system, basedOn: drill.version });
-      setDrill(await call<DrillDetail>("GET", `/api/drills/${drill.id}`));
-      setDraft({ ...draft, settings });
-      await load(system);
-      setTab("page");
-    } catch (error) {
-      setProblem(
-        error instanceof ApiError ? error.message : "The page could not be saved. Try again in a moment.",
-      );
-    }
-  };
-  const play = () => {
-    start(playAlong(timeline(shown.score, { bpm: drill.bpm })), {
-      count: true,
-      click: true,
-      reference: true,
-      sound: "clap",
-    }).catch(() => setProblem("This browser cannot play sound right now. Reload the page and try again."));
-  };
-  const setAway = async (away: boolean) => {
-    try {
-      await call("POST", `/api/drills/${drill.id}/removed`, { removed: away });
-      setRemoved(away);
-    } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "That did not work. Try again.");
-    }
-  };
   const tabs = { page: "The page", work: "Work with it", change: "Change it", give: "Give it" } as const;
 
   return (
@@ -139,59 +88,9 @@ export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
           )}
         </p>
       </div>
-      {problem && (
-        <p role="alert" className="rounded border border-felt bg-base-100 p-3 text-felt">
-          {problem}
-        </p>
-      )}
+      <Problem text={problem} className="rounded border border-felt bg-base-100 p-3" />
       {tab === "page" && (
-        <section className="panel flex flex-col gap-3 p-4">
-          <div className="flex flex-wrap items-end gap-3">
-            <button
-              type="button"
-              className="btn btn-primary w-24"
-              disabled={!ready}
-              onClick={moment ? stop : play}
-            >
-              {moment ? "Stop" : "Play"}
-            </button>
-            <Pick
-              label="Syllables"
-              value={system ?? ""}
-              options={{ "": "hidden", ...Object.fromEntries(systems.map(({ id, name }) => [id, name])) }}
-              choose={(id) => void show(id || null)}
-              disabled={!ready}
-            />
-            <output className="h-10 content-center">
-              {moment && moment.count > 0 ? `${moment.count} …` : ""}
-            </output>
-            <div className="ml-auto flex flex-wrap gap-2">
-              {(["page", "answers", "slide"] as const).map((form) => (
-                <a
-                  key={form}
-                  className="btn btn-sm border-base-300 bg-base-100"
-                  href={`/shelf/counting/print/${drill.id}?form=${form}${system ? `&system=${system}` : ""}`}
-                >
-                  {{ page: "Print the page", answers: "Answer sheet", slide: "Slide" }[form]}
-                </a>
-              ))}
-              <button
-                type="button"
-                className="btn btn-sm border-base-300 bg-base-100"
-                onClick={() => setAway(!removed)}
-              >
-                {removed ? "Put it back" : "Put away"}
-              </button>
-            </div>
-          </div>
-          {removed && <p className="text-sm">It is off the shelf; what was given stays given.</p>}
-          {note && <output className="text-sm text-quiet">{note}</output>}
-          <Notation
-            svg={shown.svg}
-            label={`${drill.title}: ${forms.length} bars`}
-            cursorId={moment?.eventId ?? null}
-          />
-        </section>
+        <DrillSheet drill={drill} shown={shown} systems={systems} system={system} show={show} play={player} />
       )}
       {tab === "work" && (
         <Activities
@@ -203,77 +102,16 @@ export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
         />
       )}
       {tab === "change" && (
-        <div className="grid gap-4 lg:grid-cols-2">
-          <form
-            className="panel flex flex-col gap-3 p-4"
-            onSubmit={(event) => {
-              event.preventDefault();
-              void save();
-            }}
-          >
-            <label className="flex flex-col text-sm font-bold">
-              Name
-              <input
-                className="input w-full border-neutral font-normal"
-                value={draft.title}
-                maxLength={160}
-                onChange={(event) => setDraft({ ...draft, title: event.target.value })}
-              />
-            </label>
-            <div className="flex gap-3">
-              <Count
-                label="Tempo"
-                value={draft.bpm}
-                least={30}
-                most={200}
-                change={(bpm) => setDraft({ ...draft, bpm })}
-              />
-              <Count
-                label="Times a bar"
-                value={draft.loops}
-                least={1}
-                most={8}
-                change={(loops) => setDraft({ ...draft, loops })}
-              />
-            </div>
-            {!drill.course && (
-              <PageSettingsForm
-                settings={draft.settings}
-                change={(settings) => setDraft({ ...draft, settings })}
-              />
-            )}
-            {offer && (
-              <p role="alert" className="flex flex-wrap items-center gap-2 text-felt">
-                {offer.message}
-                <button
-                  type="button"
-                  className="btn btn-sm border-base-300 bg-base-100 text-base-content"
-                  onClick={() => {
-                    setDraft({ ...draft, settings: offer.offer });
-                    setOffer(null);
-                  }}
-                >
-                  Use the nearest
-                </button>
-              </p>
-            )}
-            <div className="flex gap-2">
-              <button type="submit" className="btn btn-primary">
-                Save
-              </button>
-              {!drill.course && draft.settings.choice === "random" && (
-                <button
-                  type="button"
-                  className="btn border-base-300 bg-base-100"
-                  onClick={() => void save({ ...draft.settings, seed: draft.settings.seed + 1 })}
-                >
-                  Other bars (next seed)
-                </button>
-              )}
-            </div>
-          </form>
-          <SystemEditor systems={systems} chosen={system} />
-        </div>
+        <DrillChange
+          drill={drill}
+          systems={systems}
+          system={system}
+          changed={async () => {
+            setDrill(await call<DrillDetail>("GET", `/api/drills/${drill.id}`));
+            await load(system);
+            setTab("page");
+          }}
+        />
       )}
       {tab === "give" && (
         <div className="grid gap-4 lg:grid-cols-2">

@@ -11,7 +11,11 @@ import { PencilPanel } from "../pencil/PencilPanel";
 import { AboutLine } from "./AboutLine";
 import { AssignForm } from "./AssignForm";
 import { BarMap } from "./BarMap";
+import { InTheBook } from "./InTheBook";
 import { ListenPanel } from "./ListenPanel";
+import { PartChooser } from "./PartChooser";
+import { PartFiles } from "./PartFiles";
+import { PartNotes } from "./PartNotes";
 import { PitchLadder } from "./PitchLadder";
 import { Readiness } from "./Readiness";
 import { Recordings } from "./Recordings";
@@ -26,12 +30,6 @@ interface Props {
   readiness: ReadyRow[];
   groups: { id: string; name: string; players: number; instruments: string[] }[];
 }
-
-const STAGES = [
-  ["five-notes", "Five notes"],
-  ["small-tunes", "Small tunes"],
-  ["widening", "Widening"],
-] as const;
 
 const TABS = {
   ready: "Who is ready",
@@ -105,62 +103,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
   return (
     <div className="grid gap-4 lg:grid-cols-[1fr_300px]">
       <div className="flex min-w-0 flex-col gap-3">
-        <div className="no-print flex flex-wrap items-center gap-3">
-          <label className="flex items-center gap-2">
-            <span className="font-bold">Part</span>
-            <select
-              className="select border-neutral"
-              disabled={!ready}
-              value={part.instrumentId}
-              onChange={(event) => show(event.target.value, stage, partId)}
-            >
-              <option value="concert">Concert pitch</option>
-              {instruments.map((instrument) => (
-                <option key={instrument.id} value={instrument.id}>
-                  {instrument.name}
-                </option>
-              ))}
-            </select>
-          </label>
-          {line.parts.length > 1 && (
-            <label className="flex items-center gap-2">
-              <span className="font-bold">from</span>
-              <select
-                className="select w-auto border-neutral"
-                disabled={!ready}
-                value={partId ?? ""}
-                onChange={(event) => show(part.instrumentId, stage, event.target.value || null)}
-              >
-                <option value="">its own, else the line</option>
-                {line.parts.map((each, index) => (
-                  <option key={each.id} value={each.id}>
-                    {index === 0 ? "the line itself" : each.name}
-                  </option>
-                ))}
-              </select>
-            </label>
-          )}
-          <label className="flex items-center gap-2">
-            <span className="font-bold">Stage</span>
-            <select
-              className="select border-neutral"
-              disabled={!ready}
-              value={stage}
-              onChange={(event) => show(part.instrumentId, event.target.value, partId)}
-            >
-              {STAGES.map(([id, name]) => (
-                <option key={id} value={id}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          </label>
-          <p className="text-quiet" aria-live="polite">
-            {part.instrumentName}: {part.key}
-            {part.octaveShift !== 0 &&
-              `, ${Math.abs(part.octaveShift)} octave${Math.abs(part.octaveShift) > 1 ? "s" : ""} ${part.octaveShift > 0 ? "higher" : "lower"} ${part.octaveBy === "director" ? "as you chose" : "to fit the stage"}`}
-          </p>
-        </div>
+        <PartChooser {...{ line, part, instruments, stage, partId, show }} />
         {problem && (
           <p role="alert" className="text-felt">
             {problem}
@@ -176,19 +119,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
           </p>
         )}
         {line.catalogued ? (
-          <section className="panel p-4">
-            <h2 className="text-xl">The notes are in the book only</h2>
-            <p className="mt-1">
-              {[line.book, line.page ? `page ${line.page}` : "", line.number ? `No. ${line.number}` : ""]
-                .filter(Boolean)
-                .join(", ")}
-              {line.book || line.page || line.number ? ": " : ""}
-              {line.bars} {line.bars === 1 ? "bar" : "bars"} of {line.metre} in concert {line.concertKey},{" "}
-              {part.instrumentId === "concert" ? "" : `${part.key} for ${part.instrumentName}, `}
-              {line.bpm} bpm. It can be given and recorded; takes are answered with rhythm, level and tuning,
-              not with wrong notes. Type or import its notes to get parts, fingerings and full answers.
-            </p>
-          </section>
+          <InTheBook line={line} part={part} />
         ) : (
           <div className="panel p-3">
             <Notation
@@ -205,31 +136,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
                 }))}
             />
             <PartNotes part={part} />
-            <p className="no-print mt-2 flex flex-wrap gap-2">
-              <button
-                type="button"
-                className="btn btn-sm border-base-300 bg-base-100"
-                onClick={() => print()}
-              >
-                Print this part
-              </button>
-              {[
-                [`/shelf/print/${line.id}`, "Print everybody's"],
-                [
-                  `/api/lines/${line.id}/files/${part.instrumentId}.musicxml?${shown}`,
-                  "MusicXML of this part",
-                ],
-                [`/api/lines/${line.id}/files/${part.instrumentId}.mid?${shown}`, "MIDI of this part"],
-                [`/api/lines/${line.id}/bundle`, "All parts (zip)"],
-                ...(part.instrumentId === "concert"
-                  ? []
-                  : [[`/shelf/instruments/${part.instrumentId}`, `${part.instrumentName}: fingerings`]]),
-              ].map(([href, name]) => (
-                <a key={href} className="btn btn-sm border-base-300 bg-base-100" href={href}>
-                  {name}
-                </a>
-              ))}
-            </p>
+            <PartFiles lineId={line.id} part={part} query={shown} />
           </div>
         )}
         {part.newNotes.length > 0 && (
@@ -334,35 +241,6 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
         )}
       </div>
       <AssignForm line={line} groups={groups} />
-    </div>
-  );
-}
-
-/** What this part asks of its players, in words under the notation. */
-function PartNotes({ part }: { part: PartView }) {
-  const fresh = [...part.newRhythms, ...part.newSigns];
-  const snags = part.snags.filter((snag) => snag.kind !== "out-of-range");
-  if (part.difficulty === null) return null;
-  return (
-    <div className="mt-2 flex flex-col gap-1 text-sm">
-      {snags.length > 0 && (
-        <ul>
-          {snags.map((snag) => (
-            <li key={`${snag.fromEventId}-${snag.toEventId}-${snag.kind}`}>
-              <span className="font-bold">bar {snag.measure}:</span> {snagReason(snag)}
-            </li>
-          ))}
-        </ul>
-      )}
-      <p className="text-quiet">
-        {fresh.length > 0 && `New rhythms and signs: ${fresh.join(", ")}. `}
-        Difficulty {part.difficulty.total.toFixed(1)}:{" "}
-        {Object.entries(part.difficulty.parts)
-          .filter(([, value]) => value > 0)
-          .map(([name, value]) => `${name} ${value.toFixed(1)}`)
-          .join(", ") || "nothing beyond a first line"}
-        .
-      </p>
     </div>
   );
 }

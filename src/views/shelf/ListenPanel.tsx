@@ -1,20 +1,9 @@
 import { useEffect, useMemo, useState } from "react";
 import { call } from "../../client/api";
-import { instrumentById, parsePitch, pitchName, transposePitch, writtenInterval } from "../../core/music";
-import {
-  backwards,
-  callAndResponse,
-  changeDrill,
-  inHalves,
-  type Naming,
-  onOneNote,
-  type PlayAlong,
-  type PlayAlongOptions,
-  passage,
-  playAlong,
-  tempoLadder,
-} from "../../core/playalong";
+import { instrumentById, pitchName } from "../../core/music";
+import { type Naming, type Way, wayPlan } from "../../core/playalong";
 import { type Score, timeline, vocabularyOf } from "../../core/score";
+import { BarPick } from "../../ui/BarPick";
 import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
 import { Difference } from "./Difference";
@@ -27,8 +16,7 @@ const WAYS = {
   call: "call and response",
   ladder: "up a tempo ladder",
   change: "two-note change drill",
-} as const;
-type Way = keyof typeof WAYS;
+} satisfies Record<Way, string>;
 
 /** A line on one note, or on none, has no change to drill. */
 const { change: _change, ...WITHOUT_CHANGE } = WAYS;
@@ -41,10 +29,6 @@ const NAMES: Record<"" | Naming, string> = {
   words: "the words",
   count: "the count",
 };
-/** A ladder climbs to the tempo chosen in these shares of it. */
-const LADDER = [0.65, 0.8, 1];
-const CALL_BARS = 2;
-
 interface Props {
   lineId: string;
   instrumentId: string;
@@ -105,37 +89,19 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
   if (problem) return <p className="text-felt">{problem}</p>;
   if (!score) return <p className="text-quiet">Getting the notes …</p>;
 
-  const plan = (): PlayAlong => {
-    const asked: PlayAlongOptions = {
+  const plan = () =>
+    wayPlan(score, instrumentId, {
+      way,
+      bpm,
+      from,
+      to,
+      pair,
       countOff: options.countOff,
       startingNote: options.startingNote,
       subdivisions,
       fermataHold: options.fermatas ? 1 : 0,
       ...(naming ? { naming } : {}),
-    };
-    const played = way === "one-note" ? onOneNote(score, comfortableNote(score, instrumentId)) : score;
-    const line = passage(timeline(played, { bpm }), from, to);
-    switch (way) {
-      case "halves":
-        return inHalves(line, asked);
-      case "backwards":
-        return backwards(line, asked);
-      case "call":
-        return callAndResponse(line, CALL_BARS, asked);
-      case "change": {
-        const [a, b] = pair.map((index) => transposePitch(notes[index]!, score.parts[0].soundsBy));
-        return changeDrill(a!, b!);
-      }
-      case "ladder":
-        return tempoLadder(
-          score,
-          LADDER.map((share) => Math.max(20, Math.round(bpm * share))),
-          asked,
-        );
-      default:
-        return playAlong(line, asked);
-    }
-  };
+    });
   const mixOf = ({ click, reference }: typeof options) => ({
     count: true,
     click,
@@ -145,9 +111,7 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
   const play = () => {
     const chosen = plan();
     setStartedBpm(bpm);
-    start(chosen, mixOf(options), loop ? { loopFromSec: chosen.startSec } : {}).catch(() =>
-      setProblem("This browser cannot play sound right now. Reload the page and try again."),
-    );
+    void start(chosen, mixOf(options), loop ? { loopFromSec: chosen.startSec } : {});
   };
   /** Heard at once: the tempo that was chosen while it plays, against the one it was begun with. */
   const changeBpm = (value: number) => {
@@ -169,8 +133,6 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
       {label}
     </label>
   );
-  const barName = (index: number) => (bars[index]!.number === "0" ? "pickup" : bars[index]!.number);
-
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-end gap-3">
@@ -202,42 +164,17 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
           ))}
         {way !== "ladder" && way !== "change" && (
           <>
-            <label className="flex flex-col text-sm font-bold">
-              From bar
-              <select
-                className="select w-auto border-neutral font-normal"
-                value={from}
-                onChange={(event) => {
-                  setFrom(Number(event.target.value));
-                  setTo(Math.max(to, Number(event.target.value) + 1));
-                }}
-              >
-                {bars.map((bar, index) => (
-                  <option key={`${bar.measureId}-${bar.pass}`} value={index}>
-                    {barName(index)}
-                    {bar.pass > 1 ? ` (time ${bar.pass})` : ""}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label className="flex flex-col text-sm font-bold">
-              to bar
-              <select
-                className="select w-auto border-neutral font-normal"
-                value={to}
-                onChange={(event) => setTo(Number(event.target.value))}
-              >
-                {bars.map(
-                  (bar, index) =>
-                    index >= from && (
-                      <option key={`${bar.measureId}-${bar.pass}`} value={index + 1}>
-                        {barName(index)}
-                        {bar.pass > 1 ? ` (time ${bar.pass})` : ""}
-                      </option>
-                    ),
-                )}
-              </select>
-            </label>
+            <BarPick
+              label="From bar"
+              bars={bars}
+              from={0}
+              value={from}
+              choose={(bar) => {
+                setFrom(bar);
+                setTo(Math.max(to, bar + 1));
+              }}
+            />
+            <BarPick label="to bar" bars={bars} from={from} value={to - 1} choose={(bar) => setTo(bar + 1)} />
           </>
         )}
         <Pick label="Call names" value={naming} options={NAMES} choose={setNaming} />
@@ -292,19 +229,4 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
       </details>
     </div>
   );
-}
-
-/** Concert F as the part writes it, in the octave nearest the line. */
-function comfortableNote(score: Score, instrumentId: string) {
-  const concert = parsePitch("F4");
-  const written =
-    instrumentId === "concert"
-      ? concert
-      : transposePitch(concert, writtenInterval(instrumentById(instrumentId)));
-  const steps = score.parts[0].measures.flatMap((measure) =>
-    measure.events.flatMap((event) => (event.pitch ? [event.pitch.octave] : [])),
-  );
-  const octave =
-    steps.length > 0 ? Math.round(steps.reduce((sum, each) => sum + each, 0) / steps.length) : written.octave;
-  return { ...written, octave };
 }

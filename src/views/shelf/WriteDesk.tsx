@@ -1,54 +1,25 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { ApiError, call } from "../../client/api";
-import { pitchName } from "../../core/music";
+import { call } from "../../client/api";
 import {
-  beginEntry,
   type Dynamic,
   type Entry,
-  type EntryHistory,
-  entryOf,
   fractionToNumber,
   lackOf,
   pressKey,
-  redo,
-  remember,
-  type Score,
   scoreOfEntry,
   setDynamic,
-  type Token,
-  undo,
   writeMusicXml,
 } from "../../core/score";
-import { TextField } from "../../ui/Field";
 import { Notation } from "../../ui/Notation";
+import { Problem } from "../../ui/Problem";
+import { useCall } from "../../ui/use-call";
+import { useHistory } from "../../ui/use-history";
 import { useReady } from "../../ui/use-ready";
-import { LineHead, PartAbout } from "./WriteAbout";
-
-/** What is open: a new line, a part of a line, or a new part for one ("new"). */
-export interface Opened {
-  lineId: string;
-  partId: string;
-  revisionId: string;
-  score: Score;
-}
+import { NewLineAbout } from "./NewLineAbout";
+import { begin, isMain, KEY_SHEET, nameOf, type Opened, readDraft, tokenName } from "./typing";
+import { PartAbout } from "./WriteAbout";
 
 const DYNAMICS: Dynamic[] = ["pp", "p", "mp", "mf", "f", "ff"];
-const KEY_SHEET: [string, string][] = [
-  ["a … g", "a note, in the nearest octave"],
-  ["r or space", "a rest"],
-  ["1 2 4 8 6", "whole, half, quarter, eighth, sixteenth"],
-  [".", "the next one is dotted"],
-  ["3", "the next three are a triplet"],
-  ["+ − =", "sharper, flatter, natural"],
-  ["↑ ↓", "a step; with Shift an octave"],
-  ["t", "tie into the next note"],
-  ["( )", "slur from the next, to the last note"],
-  ["' > _", "staccato, accent, tenuto"],
-  [", ^", "breath, fermata"],
-  ["; :", "repeat from this bar, to this bar"],
-  ["← →", "move; Backspace and Delete rub out"],
-  ["Ctrl Z, Ctrl Y", "undo, redo"],
-];
 /** Keys that do something here; all others keep their meaning in the browser. */
 const KEYS_OF_NOTES =
   /^([a-gA-GrRtT]|[123468 .+#='>_,^:;()-]|(Shift\+)?Arrow(Up|Down)|Arrow(Left|Right)|Backspace|Delete|Home|End)$/;
@@ -59,16 +30,14 @@ const DRAW_AFTER_MS = 150;
 export function WriteDesk({ opened }: { opened: Opened | null }) {
   const ready = useReady();
   const draftKey = `ulu-typing-${opened ? `${opened.lineId}-${opened.partId}` : "new"}`;
-  const [history, setHistory] = useState<EntryHistory>(() => ({ now: begin(opened), past: [], future: [] }));
+  const history = useHistory(() => begin(opened));
   const [about, setAbout] = useState({ title: "", number: "", page: "", book: "", name: nameOf(opened) });
   const [instruments, setInstruments] = useState<string[]>(
     opened?.score.parts.find((part) => part.id === opened.partId)?.forInstruments ?? [],
   );
   const [svg, setSvg] = useState("");
-  const [problem, setProblem] = useState("");
-  const [fields, setFields] = useState<Record<string, string>>({});
-  const [busy, setBusy] = useState(false);
-  const [found, setFound] = useState<EntryHistory | null>(null);
+  const { busy, problem, fields, run, say } = useCall();
+  const [found, setFound] = useState<Entry | null>(null);
   const field = useRef<HTMLDivElement>(null);
   const entry = history.now;
   const score = useMemo(() => scoreOfEntry(entry), [entry]);
@@ -77,11 +46,11 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
   // What was typed before a reload or a lost connection is offered again.
   useEffect(() => {
     const kept = readDraft(draftKey);
-    if (kept && kept.tokens.length > 0) setFound({ now: kept, past: [], future: [] });
+    if (kept && kept.tokens.length > 0) setFound(kept);
   }, [draftKey]);
   useEffect(() => {
-    if (history.past.length > 0) localStorage.setItem(draftKey, JSON.stringify(entry));
-  }, [draftKey, entry, history.past.length]);
+    if (history.canUndo) localStorage.setItem(draftKey, JSON.stringify(entry));
+  }, [draftKey, entry, history.canUndo]);
 
   useEffect(() => {
     if (entry.tokens.length === 0) return setSvg("");
@@ -91,26 +60,26 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
         (answer) => {
           if (!current) return;
           setSvg(answer.svg);
-          setProblem("");
+          say("");
         },
-        (error: Error) => current && setProblem(error.message),
+        (error: Error) => current && say(error.message),
       );
     }, DRAW_AFTER_MS);
     return () => {
       current = false;
       clearTimeout(timer);
     };
-  }, [entry.tokens.length, score]);
+  }, [entry.tokens.length, score, say]);
 
   const change = (make: (entry: Entry) => Entry) => {
     try {
       const next = make(history.now);
       scoreOfEntry(next);
-      setHistory(remember(history, next));
-      setProblem("");
+      history.change(next);
+      say("");
     } catch (error) {
       if (!(error instanceof RangeError)) throw error;
-      setProblem(`${error.message.charAt(0).toUpperCase()}${error.message.slice(1)}.`);
+      say(`${error.message.charAt(0).toUpperCase()}${error.message.slice(1)}.`);
     }
   };
   const onKey = (event: React.KeyboardEvent) => {
@@ -119,7 +88,7 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
       const again = event.key === "y" || (event.key === "z" && event.shiftKey);
       if (!again && event.key !== "z") return;
       event.preventDefault();
-      return setHistory(again ? redo(history) : undo(history));
+      return again ? history.redo() : history.undo();
     }
     if (event.altKey || event.key === "Tab") return;
     const arrow = event.shiftKey && (event.key === "ArrowUp" || event.key === "ArrowDown");
@@ -133,21 +102,14 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
   const save = async (event: React.FormEvent) => {
     event.preventDefault();
     if (entry.tokens.every((token) => token.kind === "rest"))
-      return setProblem("Type some notes first: click the music field and press a letter from a to g.");
-    setBusy(true);
-    setFields({});
-    setProblem("");
-    try {
-      const lineId = opened ? await saveOpened(opened) : await saveNew();
-      localStorage.removeItem(draftKey);
-      location.assign(`/shelf/${lineId}`);
-    } catch (error) {
-      const known =
-        error instanceof ApiError ? error : new ApiError("The line could not be saved.", "failed");
-      setProblem(known.message);
-      setFields(known.fields);
-      setBusy(false);
-    }
+      return say("Type some notes first: click the music field and press a letter from a to g.");
+    const lineId = await run(
+      () => (opened ? saveOpened(opened) : saveNew()),
+      "The line could not be saved; what you typed is kept here.",
+    );
+    if (!lineId) return;
+    localStorage.removeItem(draftKey);
+    location.assign(`/shelf/${lineId}`);
   };
   const saveOpened = async ({ lineId, partId, revisionId }: Opened) => {
     const query = new URLSearchParams({
@@ -176,7 +138,7 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
               type="button"
               className="btn btn-sm btn-primary"
               onClick={() => {
-                setHistory(found);
+                history.replace(found);
                 setFound(null);
               }}
             >
@@ -228,25 +190,21 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
             {lack ? `, the last one lacks ${fractionToNumber(lack)} quarters` : ""}
           </span>
         </p>
-        {problem && (
-          <p role="alert" className="font-bold text-felt">
-            {problem}
-          </p>
-        )}
+        <Problem text={problem} />
         <div className="flex flex-wrap items-center gap-2">
           <button
             type="button"
             className="btn btn-sm border-base-300 bg-base-100"
-            disabled={history.past.length === 0}
-            onClick={() => setHistory(undo(history))}
+            disabled={!history.canUndo}
+            onClick={history.undo}
           >
             Undo
           </button>
           <button
             type="button"
             className="btn btn-sm border-base-300 bg-base-100"
-            disabled={history.future.length === 0}
-            onClick={() => setHistory(redo(history))}
+            disabled={!history.canRedo}
+            onClick={history.redo}
           >
             Redo
           </button>
@@ -289,39 +247,7 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
             problem={fields.name}
           />
         ) : (
-          <>
-            <TextField
-              label="Title"
-              error={fields.title}
-              maxLength={160}
-              value={about.title}
-              onChange={(event) => setAbout({ ...about, title: event.target.value })}
-            />
-            <TextField
-              label="Book"
-              error={fields.book}
-              maxLength={160}
-              value={about.book}
-              onChange={(event) => setAbout({ ...about, book: event.target.value })}
-            />
-            <div className="grid grid-cols-2 gap-2">
-              <TextField
-                label="No."
-                error={fields.number}
-                inputMode="numeric"
-                value={about.number}
-                onChange={(event) => setAbout({ ...about, number: event.target.value })}
-              />
-              <TextField
-                label="Page"
-                error={fields.page}
-                inputMode="numeric"
-                value={about.page}
-                onChange={(event) => setAbout({ ...about, page: event.target.value })}
-              />
-            </div>
-            <LineHead entry={entry} change={change} />
-          </>
+          <NewLineAbout about={about} setAbout={setAbout} fields={fields} entry={entry} change={change} />
         )}
         <button type="submit" className="btn btn-primary mt-2" disabled={busy || !ready}>
           {busy ? "Saving …" : opened ? "Save the notes" : "Put it on the shelf"}
@@ -332,66 +258,4 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
       </div>
     </form>
   );
-}
-
-function isMain({ partId, score }: Opened): boolean {
-  return partId === score.parts[0].id;
-}
-
-function nameOf(opened: Opened | null): string {
-  return opened?.score.parts.find((part) => part.id === opened.partId)?.name ?? "";
-}
-
-/** A new part has the bars of its line, empty; a catalogued line is typed from nothing. */
-function begin(opened: Opened | null): Entry {
-  if (!opened)
-    return beginEntry({
-      title: "Untitled line",
-      fifths: -2,
-      mode: "major",
-      time: { beats: 4, beatType: 4 },
-      pickup: null,
-      bpm: 80,
-      beatQuarters: "1",
-    });
-  const { score, partId } = opened;
-  const part = score.parts.find((each) => each.id === partId) ?? score.parts[0];
-  const { catalogued, ...plain } = score;
-  const whole = entryOf({ ...plain, parts: [part] });
-  const highest = Math.max(...score.parts.map((each) => entryOf({ ...plain, parts: [each] }).nextId));
-  if (partId !== "new" && !catalogued) return { ...whole, nextId: highest };
-  const id = partId === "new" ? `P${score.parts.length + 1}` : partId;
-  return { ...whole, part: { ...whole.part, id }, tokens: [], cursor: 0, nextId: highest };
-}
-
-function tokenName(token: Token | undefined): string {
-  if (!token) return "The cursor is at the start";
-  const value = `${token.dots ? "dotted " : ""}${token.type}`;
-  const what =
-    token.kind === "rest"
-      ? `${value} rest`
-      : token.pitch
-        ? `${pitchName(token.pitch)}, ${value}`
-        : `${value} stroke`;
-  const signs = [
-    token.tieStart ? "tied" : "",
-    token.slurStart ? "slur begins" : "",
-    token.slurStop ? "slur ends" : "",
-    ...(token.articulations ?? []),
-    token.breath ? "breath" : "",
-    token.fermata ? "fermata" : "",
-  ].filter(Boolean);
-  return [what, ...signs].join(", ");
-}
-
-function readDraft(key: string): Entry | null {
-  try {
-    const kept = JSON.parse(localStorage.getItem(key) ?? "null") as Entry | null;
-    if (!kept) return null;
-    scoreOfEntry(kept);
-    return kept;
-  } catch {
-    localStorage.removeItem(key);
-    return null;
-  }
 }
