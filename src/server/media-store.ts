@@ -23,6 +23,10 @@ export interface MediaStore {
   remove(key: string): Promise<void>;
 }
 
+/** Children's recordings: nobody else on the machine opens them. */
+const OWN_FILE = 0o600;
+const OWN_FOLDER = { recursive: true, mode: 0o700 } as const;
+
 export function folderStore(folder: string): MediaStore {
   const path = (key: string) => {
     if (!/^[\w./-]+$/.test(key) || key.includes(".."))
@@ -42,8 +46,8 @@ export function folderStore(folder: string): MediaStore {
     async put(key, bytes) {
       const target = path(key);
       const draft = `${target}.${process.pid}-${Math.random().toString(36).slice(2)}.part`;
-      await mkdir(dirname(target), { recursive: true });
-      await writeFile(draft, bytes, { flush: true });
+      await mkdir(dirname(target), OWN_FOLDER);
+      await writeFile(draft, bytes, { flush: true, mode: OWN_FILE });
       await rename(draft, target);
     },
     read: (key) => readFile(path(key)),
@@ -52,8 +56,8 @@ export function folderStore(folder: string): MediaStore {
       Readable.toWeb(createReadStream(path(key), { start: from, end: to })) as ReadableStream<Uint8Array>,
     async append(key, offset, bytes) {
       const target = path(key);
-      await mkdir(dirname(target), { recursive: true });
-      const file = await open(target, offset === 0 ? "w" : "r+");
+      await mkdir(dirname(target), OWN_FOLDER);
+      const file = await open(target, offset === 0 ? "w" : "r+", OWN_FILE);
       try {
         await file.write(bytes, 0, bytes.length, offset);
         await file.truncate(offset + bytes.length);
@@ -64,7 +68,7 @@ export function folderStore(folder: string): MediaStore {
       return offset + bytes.length;
     },
     async move(from, to) {
-      await mkdir(dirname(path(to)), { recursive: true });
+      await mkdir(dirname(path(to)), OWN_FOLDER);
       await rename(path(from), path(to));
     },
     remove: (key) => rm(path(key), { force: true }),

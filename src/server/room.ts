@@ -9,7 +9,7 @@ let last: { at: number; free: number } | undefined;
 export async function hasRoomFor(bytes: number): Promise<boolean> {
   const { mediaFolder, minFreeBytes } = config();
   if (!last || Date.now() - last.at > ASK_EVERY_MS) {
-    await mkdir(mediaFolder, { recursive: true });
+    await mkdir(mediaFolder, { recursive: true, mode: 0o700 });
     const { bavail, bsize } = await statfs(mediaFolder);
     last = { at: Date.now(), free: Number(bavail) * Number(bsize) };
   }

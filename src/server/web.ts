@@ -8,6 +8,8 @@ const METHODS = new Set(["GET", "HEAD", "POST", "PUT", "DELETE", "OPTIONS"]);
 /** A chunk of a megabyte over a bad line takes a while; a request that takes longer than this is not coming. */
 const LONGEST_REQUEST_MS = 120_000;
 const LONGEST_HEADERS_MS = 20_000;
+/** An idle connection stays open longer than any proxy before us keeps it: neither closes it just as the other uses it. */
+const IDLE_MS = 75_000;
 /** Requests under way may end for so long when the server is asked to stop. */
 const LAST_WORDS_MS = 3_000;
 
@@ -27,6 +29,7 @@ async function serve(): Promise<void> {
   });
   server.requestTimeout = LONGEST_REQUEST_MS;
   server.headersTimeout = LONGEST_HEADERS_MS;
+  server.keepAliveTimeout = IDLE_MS;
   server.on("error", (error: NodeJS.ErrnoException) => {
     console.error(`The server cannot listen on ${address()} (${error.code ?? error.message}).`);
     process.exit(1);

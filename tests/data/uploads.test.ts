@@ -123,6 +123,15 @@ describe("quotas", () => {
     await Upload.destroy({ where: { playerId: bo.playerId } });
   });
 
+  it("bound what is announced at one moment too", async () => {
+    const begun = await Promise.allSettled(Array.from({ length: 12 }, () => announce(bo, tasks.bo).begun));
+    expect(begun.some(({ status }) => status === "rejected")).toBe(true);
+    expect(await Upload.count({ where: { playerId: bo.playerId } })).toBeLessThanOrEqual(
+      QUOTAS.openUploadsAPlayer,
+    );
+    await Upload.destroy({ where: { playerId: bo.playerId } });
+  });
+
   it("bound the bytes of a band on the way", async () => {
     const { id, begun } = announce(ada, tasks.ada);
     await begun;

@@ -150,6 +150,56 @@ test("a review that cannot be saved keeps what was written", async () => {
   ).toBeVisible();
 });
 
+test("a held key says one word; what is written stays; words are taken back from the empty desk too", async () => {
+  const { part } = partFor(tune, "flute", "small-tunes");
+  const take = (seed: number) => writeWav(recordTake(part, "flute", 96, steadyHabits, ROOM, seed).pcm);
+  await send(players[0]!, take(21));
+  await send(players[1]!, take(22));
+  await until(
+    async () =>
+      (await queue()).length === 2 && (await queue()).every((item) => item.remark !== "being listened to"),
+  );
+  await visit("/listen");
+  const heading = desk.getByRole("heading", { name: /, Flute$/ });
+  const first = (await heading.innerText()).replace(", Flute", "");
+  const comment = () => desk.getByLabel(`To ${first.split(" ")[0]}`);
+  await comment().fill("Half a word");
+  await comment().blur();
+  // Another take, back, and a reload in mid-sentence.
+  await desk.keyboard.press("j");
+  await expect(heading).not.toHaveText(`${first}, Flute`);
+  await desk.keyboard.press("k");
+  await expect(comment()).toHaveValue("Half a word");
+  await desk.reload();
+  await atWork(desk);
+  await expect(comment()).toHaveValue("Half a word");
+  // Every take of the task can be reached, not only the one that counts.
+  const takes = desk.getByRole("navigation", { name: "Takes of this task" }).getByRole("link");
+  await expect(takes).toHaveCount(2);
+  await takes.first().click();
+  await expect(desk.getByText(/take 1 of 2/)).toBeVisible();
+  await takes.last().click();
+  await expect(desk.getByText(/take 2 of 2/)).toBeVisible();
+  await expect(comment()).toHaveValue("Half a word");
+  // Somebody leans on Enter: one take is accepted, the other waits.
+  for (let held = 0; held < 12; held++) await desk.keyboard.down("Enter");
+  await desk.keyboard.up("Enter");
+  await expect(heading).not.toHaveText(`${first}, Flute`);
+  await expect(desk.getByRole("heading", { name: "1 take to hear" })).toBeVisible();
+  await desk.keyboard.press("a");
+  await expect(desk.getByText("All heard")).toBeVisible();
+  await desk.keyboard.press("u");
+  await expect(desk.getByRole("heading", { name: "1 take to hear" })).toBeVisible();
+  await desk.keyboard.press("u");
+  await expect(heading).toHaveText(`${first}, Flute`);
+  await expect(comment()).toHaveValue("Half a word");
+  expect(await queue()).toHaveLength(2);
+  for (const left of ["1 take to hear", "0 takes to hear"]) {
+    await desk.keyboard.press("Enter");
+    await expect(desk.getByRole("heading", { name: left })).toBeVisible();
+  }
+});
+
 test("a recording from a phone, compressed with Opus, is heard like any other", async ({ browser }) => {
   const { part } = partFor(tune, "flute", "small-tunes");
   const { pcm } = recordTake(part, "flute", 96, { ...steadyHabits, misses: 0.15 }, ROOM, 12);

@@ -115,6 +115,61 @@ test("a server killed in mid-upload and a reloaded tab still give exactly one ta
   ]);
 });
 
+test("a server without room takes nothing half, and the take goes out by itself when there is room again", async ({
+  browser,
+}) => {
+  const full = await makePlayer(application, band, "Full Disk", "trumpet");
+  const { tasks } = await full.person.json<{ tasks: { id: string }[] }>("GET", "/api/stand");
+  await application.stopWeb();
+  await application.startWeb({ MIN_FREE_MB: "1000000000" });
+  const page = await (await browser.newContext()).newPage();
+  await signInStudent(page, application.url, band.classCode, "Full Disk", full.words);
+  await page.goto(`${application.url}/stand?task=${tasks[0]!.id}`);
+  await page
+    .getByLabel("Send a file")
+    .setInputFiles({ name: "take.wav", mimeType: "audio/wav", buffer: Buffer.from(wav()) });
+  await page.getByRole("button", { name: "Send this take" }).click();
+  await expect(page.getByText("The bench has no room left for recordings. Nothing was lost")).toBeVisible();
+  const taken = () =>
+    full.person
+      .json<{ history: unknown[] }>("GET", `/api/tasks/${tasks[0]!.id}`)
+      .then(({ history }) => history);
+  expect(await taken()).toEqual([]);
+  const refused = await full.person.send("POST", "/api/uploads", {
+    id: crypto.randomUUID(),
+    taskId: tasks[0]!.id,
+    bytes: 10,
+    sha256: "0".repeat(64),
+    recordedAt: new Date().toISOString(),
+  });
+  expect(refused.status).toBe(507);
+  await application.stopWeb();
+  await application.startWeb();
+  await expect(page.getByRole("button", { name: "Back to my stand" })).toBeVisible({ timeout: 60_000 });
+  expect(await taken()).toHaveLength(1);
+});
+
+test("a file of twenty minutes is refused on the device, before a byte of it goes out", async ({
+  browser,
+}) => {
+  const page = await (await browser.newContext()).newPage();
+  await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
+  await page.goto(`${application.url}/stand?task=${taskId}`);
+  const sent: string[] = [];
+  page.on("request", (request) => {
+    if (request.url().includes("/api/uploads")) sent.push(request.url());
+  });
+  const long = writeWav({ samples: new Float32Array(8000 * 1200), sampleRate: 8000 });
+  await page
+    .getByLabel("Send a file")
+    .setInputFiles({ name: "long.wav", mimeType: "audio/wav", buffer: Buffer.from(long) });
+  await expect(page.getByRole("alert")).toHaveText(
+    "long.wav lasts 20 minutes; the bench hears at most 15. Choose a shorter recording.",
+  );
+  await expect(page.getByRole("button", { name: "Send this take" })).toHaveCount(0);
+  expect(sent).toEqual([]);
+});
+
 test("a worker killed in mid-assessment leaves the job to the next one", async () => {
   // Minutes of quiet room after the playing keep the worker busy long enough to be killed at its work.
   const { samples, sampleRate } = readWav(wav());

@@ -92,7 +92,7 @@ function processesOfGroup(group: number): number[] {
 }
 
 describe("bin/start", () => {
-  it("runs web server and worker, and Ctrl-C stops both", async () => {
+  it("runs web server and worker, starts again what dies, and Ctrl-C stops both", async () => {
     const port = await freePort();
     const child: ChildProcess = spawn("bin/start", {
       detached: true,
@@ -107,6 +107,15 @@ describe("bin/start", () => {
     expect((await fetch(`http://127.0.0.1:${port}/sign-in`)).status).toBe(200);
     const ours = () => processesOfGroup(child.pid!);
     expect(ours().length).toBeGreaterThanOrEqual(3);
+    const running = (program: string) =>
+      ours().filter((id) => readFileSync(`/proc/${id}/cmdline`, "utf8").startsWith(`node\0dist/${program}`));
+    for (const program of ["web.mjs", "ulu.mjs\0work"]) {
+      const [killed, ...more] = running(program);
+      expect(more).toEqual([]);
+      process.kill(killed!, "SIGKILL");
+      await until(async () => running(program).some((id) => id !== killed));
+    }
+    await until(async () => (await fetch(`http://127.0.0.1:${port}/sign-in`)).ok);
     // What a terminal sends on Ctrl-C: the interrupt goes to the whole group.
     process.kill(-child.pid!, "SIGINT");
     const [code] = (await once(child, "exit")) as [number];

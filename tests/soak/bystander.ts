@@ -1,5 +1,11 @@
-import { quantile } from "../bench/statistics";
-import type { Person } from "../support/application";
+import { once } from "node:events";
+import { Worker } from "node:worker_threads";
+
+/** Who looks at which page of their own, all the time. */
+export interface Looking {
+  base: string;
+  people: { cookie: string; path: string }[];
+}
 
 /** What somebody who only looks at their own page goes through meanwhile. */
 export interface Waits {
@@ -10,41 +16,16 @@ export interface Waits {
   failed: number;
 }
 
-const EVERY_MS = 60;
-
-/** Looks at a page again and again while work goes on, and says how long it took. */
-export async function beside(
-  people: readonly (readonly [person: Person, path: string])[],
-  work: () => Promise<void>,
-): Promise<Waits> {
-  let going = true;
-  let failed = 0;
-  const waits: number[] = [];
-  const looking = people.map(async ([person, path]) => {
-    while (going) {
-      const asked = performance.now();
-      const ok = await person
-        .send("GET", path)
-        .then(async (response) => {
-          await response.arrayBuffer();
-          return response.ok;
-        })
-        .catch(() => false);
-      waits.push(performance.now() - asked);
-      if (!ok) failed++;
-      await new Promise((resolve) => setTimeout(resolve, EVERY_MS));
-    }
-  });
+/** Looks at pages again and again while work goes on, and says how long they took. */
+export async function beside(looking: Looking, work: () => Promise<void>): Promise<Waits> {
+  const thread = new Worker(new URL("./bystander-thread.mjs", import.meta.url), { workerData: looking });
   try {
     await work();
+    const answer = once(thread, "message");
+    thread.postMessage("stop");
+    const [waits] = (await answer) as [Waits];
+    return waits;
   } finally {
-    going = false;
-    await Promise.all(looking);
+    await thread.terminate();
   }
-  return {
-    p95Ms: Math.round(quantile(waits, 0.95)),
-    worstMs: Math.round(Math.max(...waits)),
-    asked: waits.length,
-    failed,
-  };
 }

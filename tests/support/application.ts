@@ -35,7 +35,8 @@ export async function freePort(): Promise<number> {
 export interface Application {
   url: string;
   databaseUrl: string;
-  startWeb(): Promise<void>;
+  /** With settings of its own, for this start only. */
+  startWeb(extra?: Record<string, string>): Promise<void>;
   stopWeb(signal?: NodeJS.Signals): Promise<void>;
   /** Process id of the web server. */
   webPid(): number;
@@ -70,8 +71,11 @@ export async function startApplication(): Promise<Application> {
   const application: Application = {
     url,
     databaseUrl: database.url,
-    async startWeb() {
-      web = spawn("node", ["dist/web.mjs"], { env, stdio: ["ignore", "ignore", "inherit"] });
+    async startWeb(extra = {}) {
+      web = spawn("node", ["dist/web.mjs"], {
+        env: { ...env, ...extra },
+        stdio: ["ignore", "ignore", "inherit"],
+      });
       await until(async () => (await fetch(`${url}/sign-in`)).ok);
     },
     stopWeb: (signal = "SIGTERM") => end(web, signal),
@@ -129,7 +133,7 @@ export class Person {
         redirect: "manual",
         headers: {
           Origin: this.base,
-          Cookie: [...this.jar].map(([name, value]) => `${name}=${value}`).join("; "),
+          Cookie: this.cookie(),
           ...(body === undefined || raw ? {} : { "Content-Type": "application/json" }),
           ...headers,
         },
@@ -145,6 +149,11 @@ export class Person {
       this.jar.set(name, value);
     }
     return response;
+  }
+
+  /** What this person's browser would send of itself. */
+  cookie(): string {
+    return [...this.jar].map(([name, value]) => `${name}=${value}`).join("; ");
   }
 
   async json<T>(method: string, path: string, body?: unknown): Promise<T> {

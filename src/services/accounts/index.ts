@@ -15,6 +15,7 @@ import {
 } from "../../data";
 import { HashingBusy, secretFits } from "../../server/hashing";
 import { log } from "../../server/log";
+import { inTurns } from "../../server/turns";
 import { type Actor, ServiceError, somebody } from "../actor";
 import type { DirectorSignIn, StudentSignIn } from "./schema";
 import { SECRET_WORDS } from "./words";
@@ -25,6 +26,8 @@ const SESSION_MS = { director: 12 * 3600_000, player: 30 * 24 * 3600_000 };
 const WINDOW_SEC = 15 * 60;
 /** Wrong tries in a window before what was tried rests. */
 const TRIES = 8;
+/** Sign-ins that are looked up at once; a flood of them leaves the database to everybody else. */
+const lookUp = inTurns(3);
 /** A device on which nobody signed in for so long is a stranger again. */
 const DEVICE_DAYS = 400;
 
@@ -54,12 +57,15 @@ export async function signInDirector(
   input: z.output<typeof DirectorSignIn>,
   device?: string,
 ): Promise<NewSession> {
-  const user = await User.findOne({ where: { email: input.email } });
-  const account = user?.id ?? null;
-  const known = await isKnown(device, account);
-  // Strangers who try an address do not lock out the devices it is used on.
-  const subject = known ? `device:${account}:${device}` : `director:${account ?? input.email}`;
-  await withinTries(subject, "director", account);
+  const { user, account, known, subject } = await lookUp(async () => {
+    const user = await User.findOne({ where: { email: input.email } });
+    const account = user?.id ?? null;
+    const known = await isKnown(device, account);
+    // Strangers who try an address do not lock out the devices it is used on.
+    const subject = known ? `device:${account}:${device}` : `director:${account ?? input.email}`;
+    await withinTries(subject, "director", account);
+    return { user, account, known, subject };
+  });
   const right = await fits(user?.passwordHash ?? null, input.password, known);
   const membership = user && right ? await Membership.findOne({ where: { userId: user.id } }) : null;
   if (!user || !membership)
@@ -77,21 +83,24 @@ export async function signInStudent(
   input: z.output<typeof StudentSignIn>,
   device?: string,
 ): Promise<NewSession> {
-  // What is no class code has no class: the column holds ASCII only.
-  const band = /^[A-Z0-9-]{1,24}$/.test(input.classCode)
-    ? await Band.findOne({ where: { classCode: input.classCode } })
-    : null;
-  const player = band
-    ? await Player.findOne({ where: { bandId: band.id, nameKey: nameKey(input.name) } })
-    : null;
-  const account = player?.id ?? null;
-  const known = await isKnown(device, account);
   const words = wordsKey(input.words);
-  // Tries are counted by the first word too: who guesses at a card's four words rests their own guesses, and the right
-  // card only when it happens to begin alike.
-  const who = account ?? `${input.classCode}:${nameKey(input.name)}`;
-  const subject = known ? `device:${account}:${device}` : `player:${who}:${words.split(" ")[0]}`;
-  await withinTries(subject, "student", account);
+  const { player, account, known, subject } = await lookUp(async () => {
+    // What is no class code has no class: the column holds ASCII only.
+    const band = /^[A-Z0-9-]{1,24}$/.test(input.classCode)
+      ? await Band.findOne({ where: { classCode: input.classCode } })
+      : null;
+    const player = band
+      ? await Player.findOne({ where: { bandId: band.id, nameKey: nameKey(input.name) } })
+      : null;
+    const account = player?.id ?? null;
+    const known = await isKnown(device, account);
+    // Tries are counted by the first word too: who guesses at a card's four words rests their own guesses, and the right
+    // card only when it happens to begin alike.
+    const who = account ?? `${input.classCode}:${nameKey(input.name)}`;
+    const subject = known ? `device:${account}:${device}` : `player:${who}:${words.split(" ")[0]}`;
+    await withinTries(subject, "student", account);
+    return { player, account, known, subject };
+  });
   const right = await fits(player?.secretHash ?? null, words, known);
   if (!player || !right)
     throw wrong(

@@ -84,7 +84,20 @@ export async function beginUpload(
     if (!(error instanceof UniqueConstraintError)) throw error;
     ownOrConflict(found(await Upload.findByPk(input.id), "upload"), who, input.taskId);
   }
+  // Announcements of the same moment did not see each other above.
+  const { playerUploads } = await uploadsUnderWay(who.bandId, who.playerId);
+  if (playerUploads > QUOTAS.openUploadsAPlayer) {
+    await Upload.destroy({ where: { id: input.id, playerId: who.playerId } });
+    throw onTheirWay(playerUploads - 1);
+  }
   return { received: 0, complete: false };
+}
+
+function onTheirWay(takes: number): ServiceError {
+  return new ServiceError(
+    "busy",
+    `${takes} of your takes are still on their way. This one follows when they have arrived.`,
+  );
 }
 
 function taken(): ServiceError {
@@ -118,11 +131,7 @@ async function withinQuotas(
       "quota",
       `You sent ${day.ofPlayer} takes since yesterday. Rest, and send the next one tomorrow.`,
     );
-  if (open.playerUploads >= QUOTAS.openUploadsAPlayer)
-    throw new ServiceError(
-      "busy",
-      `${open.playerUploads} of your takes are still on their way. This one follows when they have arrived.`,
-    );
+  if (open.playerUploads >= QUOTAS.openUploadsAPlayer) throw onTheirWay(open.playerUploads);
   if (open.bandUploads >= QUOTAS.openUploadsABand || open.bandBytes + bytes > QUOTAS.openBytesABand)
     throw new ServiceError("busy", "Many takes of your band are on their way. Yours follows in a moment.");
 }
