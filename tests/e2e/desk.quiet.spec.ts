@@ -29,6 +29,7 @@ let application: Application;
 let band: TestBand;
 let desk: Page;
 let assignmentGroup: string;
+let lineId: string;
 const players: { person: Person; name: string; words: string; taskId: string }[] = [];
 
 test.beforeAll(async ({ browser }) => {
@@ -40,18 +41,14 @@ test.beforeAll(async ({ browser }) => {
   const names = ["Ada Clean", "Bo Flat", LONG_NAME];
   const made = [];
   for (const name of names) made.push({ name, ...(await makePlayer(application, band, name, "flute")) });
-  const { lineId } = await band.director.json<{ lineId: string }>(
-    "POST",
-    "/api/lines?fileName=tide.musicxml&number=7",
-    new TextEncoder().encode(writeMusicXml(tune)),
-  );
-  await band.director.json("POST", "/api/assignments", {
-    lineId,
-    groupId: assignmentGroup,
-    goalBpm: 96,
-    timesPerWeek: 3,
-    dueDate: "2099-01-01",
-  });
+  lineId = (
+    await band.director.json<{ lineId: string }>(
+      "POST",
+      "/api/lines?fileName=tide.musicxml&number=7",
+      new TextEncoder().encode(writeMusicXml(tune)),
+    )
+  ).lineId;
+  await giveTune(assignmentGroup);
   for (const { person, name, words } of made) {
     const { tasks } = await person.json<{ tasks: { id: string }[] }>("GET", "/api/stand");
     players.push({ person, name, words, taskId: tasks[0]!.id });
@@ -76,6 +73,15 @@ async function visit(path: string): Promise<void> {
   await desk.goto(application.url + path);
   await atWork(desk);
 }
+
+const giveTune = (groupId: string) =>
+  band.director.json("POST", "/api/assignments", {
+    lineId,
+    groupId,
+    goalBpm: 96,
+    timesPerWeek: 3,
+    dueDate: "2099-01-01",
+  });
 
 const queue = async () =>
   (await band.director.json<{ queue: { playerName: string; remark: string }[] }>("GET", "/api/takes")).queue;
@@ -153,8 +159,15 @@ test("a review that cannot be saved keeps what was written", async () => {
 test("a held key says one word; what is written stays; words are taken back from the empty desk too", async () => {
   const { part } = partFor(tune, "flute", "small-tunes");
   const take = (seed: number) => writeWav(recordTake(part, "flute", 96, steadyHabits, ROOM, seed).pcm);
-  await send(players[0]!, take(21));
-  await send(players[1]!, take(22));
+  const { groupId } = await band.director.json<{ groupId: string }>("POST", "/api/groups", { name: "Late" });
+  const late = [];
+  for (const name of ["Cy Late", "Dee Late"])
+    late.push(await makePlayer(application, band, name, "flute", "small-tunes", [groupId]));
+  await giveTune(groupId);
+  for (const [index, { person }] of late.entries()) {
+    const { tasks } = await person.json<{ tasks: { id: string }[] }>("GET", "/api/stand");
+    for (const seed of [21, 31]) await sendTake(person, tasks[0]!.id, take(seed + index));
+  }
   await until(
     async () =>
       (await queue()).length === 2 && (await queue()).every((item) => item.remark !== "being listened to"),
@@ -176,10 +189,15 @@ test("a held key says one word; what is written stays; words are taken back from
   // Every take of the task can be reached, not only the one that counts.
   const takes = desk.getByRole("navigation", { name: "Takes of this task" }).getByRole("link");
   await expect(takes).toHaveCount(2);
-  await takes.first().click();
-  await expect(desk.getByText(/take 1 of 2/)).toBeVisible();
-  await takes.last().click();
-  await expect(desk.getByText(/take 2 of 2/)).toBeVisible();
+  const shown = desk.getByText(/take \d of 2/);
+  const open = await shown.innerText();
+  await takes
+    .filter({ hasNot: desk.locator("xpath=self::*[@aria-current]") })
+    .first()
+    .click();
+  await expect(shown).not.toHaveText(open);
+  await desk.getByRole("listitem").filter({ hasText: first }).click();
+  await expect(shown).toHaveText(open);
   await expect(comment()).toHaveValue("Half a word");
   // Somebody leans on Enter: one take is accepted, the other waits.
   for (let held = 0; held < 12; held++) await desk.keyboard.down("Enter");
@@ -194,10 +212,24 @@ test("a held key says one word; what is written stays; words are taken back from
   await expect(heading).toHaveText(`${first}, Flute`);
   await expect(comment()).toHaveValue("Half a word");
   expect(await queue()).toHaveLength(2);
-  for (const left of ["1 take to hear", "0 takes to hear"]) {
-    await desk.keyboard.press("Enter");
-    await expect(desk.getByRole("heading", { name: left })).toBeVisible();
-  }
+  // A second press before the next take is there says nothing twice.
+  let showNext = () => {};
+  const shownNext = new Promise<void>((resolve) => {
+    showNext = resolve;
+  });
+  await desk.route(/\/api\/takes\/[^/]+$/, async (route) => {
+    await shownNext;
+    await route.continue();
+  });
+  await desk.keyboard.press("Enter");
+  await expect(desk.getByRole("heading", { name: "1 take to hear" })).toBeVisible();
+  await desk.keyboard.press("Enter");
+  showNext();
+  await expect(heading).not.toHaveText(`${first}, Flute`);
+  await desk.unrouteAll();
+  await expect(desk.getByRole("button", { name: /^Undo U$/ })).toBeVisible();
+  await desk.keyboard.press("Enter");
+  await expect(desk.getByText("All heard")).toBeVisible();
 });
 
 test("a recording from a phone, compressed with Opus, is heard like any other", async ({ browser }) => {

@@ -31,26 +31,34 @@ let application: Application;
 let band: TestBand;
 let student: { person: Person; words: string };
 let taskId: string;
+let lineId: string;
 
 test.beforeAll(async () => {
   application = await startApplication();
   await application.startWeb();
   band = await makeBand(application);
   student = await makePlayer(application, band, "Lost Nothing", "trumpet");
-  const { lineId } = await band.director.json<{ lineId: string }>(
-    "POST",
-    "/api/lines?fileName=mud.musicxml",
-    new TextEncoder().encode(writeMusicXml(tune)),
-  );
+  lineId = (
+    await band.director.json<{ lineId: string }>(
+      "POST",
+      "/api/lines?fileName=mud.musicxml",
+      new TextEncoder().encode(writeMusicXml(tune)),
+    )
+  ).lineId;
+  taskId = await give(band.groupId, student.person);
+});
+
+/** Gives the tune to a group. @returns the task of one of its players */
+async function give(groupId: string, person: Person): Promise<string> {
   await band.director.json("POST", "/api/assignments", {
     lineId,
-    groupId: band.groupId,
+    groupId,
     goalBpm: 60,
     timesPerWeek: 3,
     dueDate: "2099-01-01",
   });
-  taskId = (await student.person.json<{ tasks: { id: string }[] }>("GET", "/api/stand")).tasks[0]!.id;
-});
+  return (await person.json<{ tasks: { id: string }[] }>("GET", "/api/stand")).tasks[0]!.id;
+}
 test.afterAll(() => application?.close());
 
 function wav(score = tune): Uint8Array<ArrayBuffer> {
@@ -118,26 +126,25 @@ test("a server killed in mid-upload and a reloaded tab still give exactly one ta
 test("a server without room takes nothing half, and the take goes out by itself when there is room again", async ({
   browser,
 }) => {
-  const full = await makePlayer(application, band, "Full Disk", "trumpet");
-  const { tasks } = await full.person.json<{ tasks: { id: string }[] }>("GET", "/api/stand");
+  const { groupId } = await band.director.json<{ groupId: string }>("POST", "/api/groups", { name: "Full" });
+  const full = await makePlayer(application, band, "Full Disk", "trumpet", "small-tunes", [groupId]);
+  const own = await give(groupId, full.person);
   await application.stopWeb();
   await application.startWeb({ MIN_FREE_MB: "1000000000" });
   const page = await (await browser.newContext()).newPage();
   await signInStudent(page, application.url, band.classCode, "Full Disk", full.words);
-  await page.goto(`${application.url}/stand?task=${tasks[0]!.id}`);
+  await page.goto(`${application.url}/stand?task=${own}`);
   await page
     .getByLabel("Send a file")
     .setInputFiles({ name: "take.wav", mimeType: "audio/wav", buffer: Buffer.from(wav()) });
   await page.getByRole("button", { name: "Send this take" }).click();
   await expect(page.getByText("The bench has no room left for recordings. Nothing was lost")).toBeVisible();
   const taken = () =>
-    full.person
-      .json<{ history: unknown[] }>("GET", `/api/tasks/${tasks[0]!.id}`)
-      .then(({ history }) => history);
+    full.person.json<{ history: unknown[] }>("GET", `/api/tasks/${own}`).then(({ history }) => history);
   expect(await taken()).toEqual([]);
   const refused = await full.person.send("POST", "/api/uploads", {
     id: crypto.randomUUID(),
-    taskId: tasks[0]!.id,
+    taskId: own,
     bytes: 10,
     sha256: "0".repeat(64),
     recordedAt: new Date().toISOString(),

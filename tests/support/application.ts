@@ -211,12 +211,13 @@ export async function makePlayer(
   name: string,
   instrument: string,
   stage = "small-tunes",
+  groupIds: string[] = [],
 ): Promise<{ person: Person; playerId: string; words: string }> {
   const { playerId } = await band.director.json<{ playerId: string }>("POST", "/api/players", {
     name,
     instruments: [instrument],
     stage,
-    groupIds: [],
+    groupIds,
   });
   const { words } = await band.director.json<{ words: string }>("POST", `/api/players/${playerId}/card`);
   const person = new Person(application.url);

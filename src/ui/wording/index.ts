@@ -1,3 +1,4 @@
+export { nameList } from "./names";
 export { snagReason } from "./snags";
 export { STAGE_NAMES } from "./stages";
 export {

@@ -1,15 +1,12 @@
 import { useState } from "react";
-import { ApiError, call } from "../../client/api";
+import { call } from "../../client/api";
 import type { BandOverview } from "../../services/band/schema";
-import { Field } from "../../ui/Field";
+import { Problem } from "../../ui/Problem";
+import { useCall } from "../../ui/use-call";
 import { useReady } from "../../ui/use-ready";
 import { STAGE_NAMES } from "../../ui/wording";
-
-interface Card {
-  name: string;
-  classCode: string;
-  words: string;
-}
+import { AddGroupForm, AddPlayerForm } from "./AddForms";
+import { AskForCards, type Card, Cards } from "./Cards";
 
 /** People, instruments and groups; sign-in cards are drawn here, shown once and printed. */
 export function BandDesk({
@@ -20,46 +17,61 @@ export function BandDesk({
   instruments: { id: string; name: string; builds: { id: string; name: string }[] }[];
 }) {
   const [cards, setCards] = useState<Card[]>([]);
-  const [problem, setProblem] = useState("");
+  const [asking, setAsking] = useState(false);
+  const [withCard, setWithCard] = useState(
+    () => new Set(band.players.filter((player) => player.hasCard).map((player) => player.id)),
+  );
+  const { busy, problem, run } = useCall();
   const ready = useReady();
   const [chosen, setChosen] = useState<string[]>([]);
   const nameOf = new Map(instruments.map((instrument) => [instrument.id, instrument.name]));
 
-  const drawCards = async () => {
-    setProblem("");
-    const drawn: Card[] = [];
-    try {
-      for (const id of chosen) drawn.push(await call<Card>("POST", `/api/players/${id}/card`));
-    } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "The cards could not be drawn.");
-    }
-    setCards(drawn);
-    setChosen([]);
+  const having = band.players.filter((player) => chosen.includes(player.id) && withCard.has(player.id));
+  const choose = (ids: string[]) => {
+    setChosen(ids);
+    setAsking(false);
   };
 
-  const setBuild = async (playerId: string, instrumentId: string, variant: string) => {
-    setProblem("");
-    try {
-      await call("PUT", `/api/players/${playerId}/builds/${instrumentId}`, { variant });
-    } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "The build could not be kept.");
-    }
+  const drawCards = async () => {
+    if (having.length > 0 && !asking) return setAsking(true);
+    setAsking(false);
+    const drawn: Card[] = [];
+    await run(async () => {
+      for (const id of chosen) {
+        drawn.push(await call<Card>("POST", `/api/players/${id}/card`));
+        setWithCard((before) => new Set(before).add(id));
+      }
+    }, "The cards could not be drawn.");
+    // Words already drawn are shown even when the others failed: nobody sees them again.
+    if (drawn.length > 0) setCards(drawn);
+    setChosen((before) => before.slice(drawn.length));
   };
+
+  const setBuild = (playerId: string, instrumentId: string, variant: string) =>
+    run(
+      () => call("PUT", `/api/players/${playerId}/builds/${instrumentId}`, { variant }),
+      "The build could not be kept.",
+    );
 
   return (
     <div className="grid gap-4 lg:grid-cols-[1fr_300px]">
       <div className="flex min-w-0 flex-col gap-3">
-        {problem && (
-          <p role="alert" className="text-felt">
-            {problem}
-          </p>
-        )}
+        <Problem text={problem} />
         {cards.length > 0 && <Cards cards={cards} close={() => setCards([])} />}
+        {asking && (
+          <AskForCards
+            having={having.map((player) => player.name)}
+            without={chosen.length - having.length}
+            busy={busy}
+            draw={drawCards}
+            leave={() => setAsking(false)}
+          />
+        )}
         <div className="no-print flex flex-wrap items-center gap-2">
           <button
             type="button"
             className="btn btn-primary"
-            disabled={chosen.length === 0}
+            disabled={chosen.length === 0 || busy || asking}
             onClick={drawCards}
           >
             {chosen.length === 0
@@ -80,7 +92,7 @@ export function BandDesk({
                     aria-label="Choose everyone"
                     checked={chosen.length === band.players.length && chosen.length > 0}
                     onChange={(event) =>
-                      setChosen(event.target.checked ? band.players.map((player) => player.id) : [])
+                      choose(event.target.checked ? band.players.map((player) => player.id) : [])
                     }
                   />
                 </th>
@@ -102,7 +114,7 @@ export function BandDesk({
                       aria-label={`Choose ${player.name}`}
                       checked={chosen.includes(player.id)}
                       onChange={(event) =>
-                        setChosen(
+                        choose(
                           event.target.checked
                             ? [...chosen, player.id]
                             : chosen.filter((id) => id !== player.id),
@@ -138,7 +150,7 @@ export function BandDesk({
                   </td>
                   <td className="text-sm">{player.groups.join(", ")}</td>
                   <td className="text-sm">{STAGE_NAMES[player.stage]}</td>
-                  <td className="text-sm">{player.hasCard ? "drawn" : "none yet"}</td>
+                  <td className="text-sm">{withCard.has(player.id) ? "drawn" : "none yet"}</td>
                 </tr>
               ))}
             </tbody>
@@ -155,131 +167,5 @@ export function BandDesk({
         <AddGroupForm band={band} />
       </div>
     </div>
-  );
-}
-
-function Cards({ cards, close }: { cards: Card[]; close: () => void }) {
-  return (
-    <section aria-label="Sign-in cards">
-      <div className="no-print mb-2 flex items-center gap-2">
-        <p className="font-bold">These words are shown only now. Print them or write them down.</p>
-        <button type="button" className="btn btn-sm border-base-300 bg-base-100" onClick={() => print()}>
-          Print
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={close}>
-          Done
-        </button>
-      </div>
-      <ul className="grid gap-3 sm:grid-cols-2">
-        {cards.map((card) => (
-          <li key={card.name} className="panel break-inside-avoid p-4" data-testid="card">
-            <p className="font-heading text-xl font-bold">{card.name}</p>
-            <p className="text-sm text-quiet">Class code {card.classCode}</p>
-            <p className="mt-2 text-xl" data-testid="words">
-              {card.words}
-            </p>
-            <p className="mt-2 text-sm text-quiet">
-              Keep this card with your instrument. Nobody else needs it.
-            </p>
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
-}
-
-function useSubmit(path: string, shape: (form: FormData) => unknown) {
-  const [problem, setProblem] = useState("");
-  const [fields, setFields] = useState<Record<string, string>>({});
-  const submit = async (event: React.FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    setProblem("");
-    setFields({});
-    try {
-      await call("POST", path, shape(new FormData(event.currentTarget)));
-      location.reload();
-    } catch (error) {
-      const known = error instanceof ApiError ? error : new ApiError("This could not be saved.", "failed");
-      setProblem(known.message);
-      setFields(known.fields);
-    }
-  };
-  return { submit, problem, fields, ready: useReady() };
-}
-
-function AddPlayerForm({
-  band,
-  instruments,
-}: {
-  band: BandOverview;
-  instruments: { id: string; name: string }[];
-}) {
-  const { submit, problem, fields, ready } = useSubmit("/api/players", (form) => ({
-    name: form.get("name"),
-    instruments: [form.get("instrument")],
-    stage: form.get("stage"),
-    groupIds: form.getAll("group"),
-  }));
-  return (
-    <form onSubmit={submit} className="panel flex flex-col gap-1 p-4" noValidate>
-      <h2 className="text-xl">Add a player</h2>
-      <Field label="Name" error={fields.name}>
-        <input name="name" className="input w-full border-neutral" maxLength={120} />
-      </Field>
-      <Field label="Instrument">
-        <select name="instrument" className="select w-full border-neutral">
-          {instruments.map((instrument) => (
-            <option key={instrument.id} value={instrument.id}>
-              {instrument.name}
-            </option>
-          ))}
-        </select>
-      </Field>
-      <Field label="Stage">
-        <select name="stage" className="select w-full border-neutral" defaultValue="five-notes">
-          {Object.entries(STAGE_NAMES).map(([id, name]) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </Field>
-      <fieldset className="mb-2">
-        <legend className="font-bold">Groups</legend>
-        {band.groups.map((group) => (
-          <label key={group.id} className="flex items-center gap-2 py-0.5">
-            <input type="checkbox" name="group" value={group.id} className="checkbox checkbox-sm" />
-            {group.name} ({group.players})
-          </label>
-        ))}
-      </fieldset>
-      {problem && (
-        <p role="alert" className="text-sm font-bold text-felt">
-          {problem}
-        </p>
-      )}
-      <button type="submit" className="btn btn-primary" disabled={!ready}>
-        Add to the band
-      </button>
-    </form>
-  );
-}
-
-function AddGroupForm({ band }: { band: BandOverview }) {
-  const { submit, problem, fields, ready } = useSubmit("/api/groups", (form) => ({ name: form.get("name") }));
-  return (
-    <form onSubmit={submit} className="panel flex flex-col gap-1 p-4" noValidate>
-      <h2 className="text-xl">Add a group</h2>
-      <Field
-        label="Name"
-        error={fields.name ?? (problem || undefined)}
-        hint={band.groups.length < 2 ? "For example Reeds or Low Brass" : ""}
-      >
-        <input name="name" className="input w-full border-neutral" maxLength={80} />
-      </Field>
-      <button type="submit" className="btn border-base-300 bg-base-100" disabled={!ready}>
-        Add
-      </button>
-    </form>
   );
 }

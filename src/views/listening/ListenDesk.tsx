@@ -27,17 +27,19 @@ interface Said {
 export function ListenDesk({ data }: { data: Packed<ListenData> }) {
   const [queue, setQueue] = useState(() => unpacked(data).queue);
   const [take, setTake] = useState(() => unpacked(data).first);
+  const [opened, setOpened] = useState(false);
   const [said, setSaid] = useState<Said[]>([]);
   const { problem, run } = useCall();
 
   const open = useCallback(
     async (takeId: string) => {
-      const opened = await run(
+      const found = await run(
         () => call<TakeDetail>("GET", `/api/takes/${takeId}`),
         "This take could not be opened.",
       );
-      if (!opened) return;
-      setTake(opened);
+      if (!found) return;
+      setTake(found);
+      setOpened(true);
       history.replaceState(null, "", `/listen?take=${takeId}`);
       scrollTo(0, 0);
     },
@@ -94,7 +96,7 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
         </output>
         <Problem text={problem} className="mb-2" />
         {take ? (
-          <TakeView key={take.id} take={take} open={open} reviewed={reviewed} />
+          <TakeView key={take.id} take={take} focused={opened} open={open} reviewed={reviewed} />
         ) : (
           <div className="panel p-6">
             <p className="font-heading text-xl font-bold">All heard</p>

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { call } from "../../client/api";
 import type { TakeDetail } from "../../services/listening/wire";
 import { Measures } from "../../ui/Measures";
@@ -10,8 +11,17 @@ interface Props {
   open: (takeId: string) => void;
 }
 
+interface HeadProps extends Props {
+  /** Takes the focus from the row or button that opened the take: the next key is meant for the take. */
+  focused: boolean;
+}
+
 /** Whose take it is, of which line, what was measured of it as a whole, and the other takes of the same task. */
-export function TakeHead({ take, open }: Props) {
+export function TakeHead({ take, open, focused }: HeadProps) {
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => {
+    if (focused) heading.current?.focus({ preventScroll: true });
+  }, [focused]);
   const { assessment } = take;
   const tempo = assessment?.take.tempoBpm ?? null;
   const tuning = assessment?.take.tuningCents ?? null;
@@ -23,7 +33,7 @@ export function TakeHead({ take, open }: Props) {
             {take.lineNumber ? `No. ${take.lineNumber} · ` : ""}
             {take.lineTitle} · take {take.takeNumber} of {take.takeCount}
           </p>
-          <h2 className="text-3xl leading-tight">
+          <h2 ref={heading} tabIndex={-1} className="text-3xl leading-tight outline-none">
             {take.playerName}, {take.instrumentName}
           </h2>
         </div>

@@ -17,12 +17,14 @@ const SLOW = 0.6;
 
 interface Props {
   take: TakeDetail;
+  /** Opened on the desk, not with the page. */
+  focused: boolean;
   open: (takeId: string) => void;
   reviewed: (take: TakeDetail, next: string | null, word: string, draft: ReviewDraft) => Promise<void>;
 }
 
 /** One take: heard with a cursor on the notation, seen as bead lanes, marked and answered. */
-export function TakeView({ take, open, reviewed }: Props) {
+export function TakeView({ take, focused, open, reviewed }: Props) {
   const { assessment, score } = take;
   const wave = useRef<WaveformHandle>(null);
   const [sec, setSec] = useState(0);
@@ -59,16 +61,17 @@ export function TakeView({ take, open, reviewed }: Props) {
     change({ marks: { ...draft.marks, [CRITERIA[index]!]: level } });
   };
 
-  const decide = async (decision: "accepted" | "again") => {
-    const said = await run(
-      () => call<{ next: string | null }>("PUT", `/api/takes/${take.id}/review`, { decision, ...draft }),
-      "The review could not be saved; what you wrote is still here.",
-    );
-    if (!said) return;
-    keepReviewDraft(take.id, null);
-    const word = decision === "accepted" ? "accepted" : "asked for another take";
-    await reviewed(take, said.next, `${take.playerName}: ${word}`, draft);
-  };
+  // The word is under way until the next take is there: a second press in between says nothing of this one.
+  const decide = (decision: "accepted" | "again") =>
+    run(async () => {
+      const { next } = await call<{ next: string | null }>("PUT", `/api/takes/${take.id}/review`, {
+        decision,
+        ...draft,
+      });
+      keepReviewDraft(take.id, null);
+      const word = decision === "accepted" ? "accepted" : "asked for another take";
+      await reviewed(take, next, `${take.playerName}: ${word}`, draft);
+    }, "The review could not be saved; what you wrote is still here.");
 
   useKeys({
     " ": () => wave.current?.playPause(),
@@ -87,7 +90,7 @@ export function TakeView({ take, open, reviewed }: Props) {
   return (
     <div className="grid gap-4 lg:grid-cols-[1fr_264px]">
       <div className="flex min-w-0 flex-col gap-3">
-        <TakeHead take={take} open={open} />
+        <TakeHead take={take} open={open} focused={focused} />
         {/* The notes of a catalogued line are in the book: there is nothing to draw and no note was looked for. */}
         {!score.catalogued && (
           <div className="panel p-3 pt-6">
