@@ -5,6 +5,7 @@ import { derivePart, type Score, timeline, writeMusicXml } from "../src/core/sco
 import { PlayerInstrument } from "../src/data";
 import type { Director } from "../src/services/actor";
 import { assign } from "../src/services/giving";
+import { setFingerings } from "../src/services/parts";
 import {
   attachRecording,
   catalogueLine,
@@ -14,7 +15,6 @@ import {
   savePart,
   saveView,
   setBars,
-  setFingerings,
   setOverride,
   writePencil,
 } from "../src/services/shelf";

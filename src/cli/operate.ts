@@ -16,9 +16,9 @@ import {
 } from "../server/jobs";
 import { log } from "../server/log";
 import { sweepAccounts } from "../services/accounts";
-import { createBand } from "../services/band/create";
+import { createBand } from "../services/band";
 import { pinOldTasks } from "../services/giving";
-import { assessStoredTake, closeAssessing, giveUpOn } from "../services/listening/assessing";
+import { assessStoredTake, closeAssessing, giveUpOn } from "../services/listening";
 import { sweepUploads } from "../services/practice";
 
 /** How long an idle worker waits before it looks again. */

@@ -3,7 +3,7 @@ import { AudioReadError, peaks } from "../core/audio";
 import { assess } from "../core/listen";
 import { decodeSound } from "../server/decode";
 import { encodeFlac } from "../server/flac";
-import type { AssessAnswer, AssessRequest } from "../services/listening/assessing";
+import type { AssessAnswer, AssessRequest } from "../services/listening";
 
 const PEAKS = 600;
 

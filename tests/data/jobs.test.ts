@@ -15,7 +15,7 @@ import {
   renew,
 } from "../../src/server/jobs";
 import type { Director, PlayerActor } from "../../src/services/actor";
-import { giveUpOn } from "../../src/services/listening/assessing";
+import { giveUpOn } from "../../src/services/listening";
 import { hearAgain } from "../../src/services/practice";
 import { addTo, anotherBand, type BandInDatabase, bandInDatabase, give, takeOf } from "../support/band";
 import { line } from "../support/music";

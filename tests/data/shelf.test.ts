@@ -7,13 +7,13 @@ import { LineRevision, PlayerInstrument, Task } from "../../src/data";
 import type { Director } from "../../src/services/actor";
 import { bandOverview, setBuild } from "../../src/services/band";
 import { assign } from "../../src/services/giving";
+import { fingeringChart, setFingerings, withPencil } from "../../src/services/parts";
 import { taskDetail } from "../../src/services/practice";
 import {
   attachRecording,
   catalogueLine,
   describeLine,
   erasePencil,
-  fingeringChart,
   importLine,
   lineBundle,
   lineDetail,
@@ -30,12 +30,10 @@ import {
   savePart,
   saveView,
   setBars,
-  setFingerings,
   setOverride,
   setRemoved,
   writePencil,
 } from "../../src/services/shelf";
-import { withPencil } from "../../src/services/shelf/pencil-svg";
 import { ShelfFilter } from "../../src/services/shelf/schema";
 import { addTo, anotherBand, type BandInDatabase, bandInDatabase, give, printedFor } from "../support/band";
 import { line } from "../support/music";

@@ -21,6 +21,7 @@ import { audit } from "../audit";
 import { today } from "../calendar";
 import type { AddGroup, AddPlayer, BandOverview, SetBuild } from "./schema";
 
+export { createBand } from "./create";
 export { AddGroup, AddPlayer, SetBuild } from "./schema";
 
 /** The band on one page: groups and everyone in them, in score order of instruments. */

@@ -31,8 +31,7 @@ import { type Actor, type Director, director, found, ServiceError, somebody } fr
 import { audit } from "../audit";
 import { assignMade, type Given } from "../giving";
 import type { GiveOut } from "../giving/schema";
-import { engravePart } from "../shelf/part";
-import { withRestSyllables, withSungSyllables } from "../shelf/syllables-svg";
+import { engravePart, withRestSyllables, withSungSyllables } from "../parts";
 import type {
   CourseDetail,
   CourseSummary,

@@ -20,13 +20,22 @@ import {
 import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
-import { engravePart } from "../shelf/part";
+import { engravePart } from "../parts";
 import { bestTakes, needsEar, rankOf } from "./best";
 import type { ReviewTake } from "./schema";
 import { takeSummaries } from "./takes";
 import type { QueueItem, TakeDetail } from "./wire";
 
+export {
+  type AssessAnswer,
+  type AssessRequest,
+  assessStoredTake,
+  closeAssessing,
+  giveUpOn,
+} from "./assessing";
+export { bestTakes, needsEar } from "./best";
 export { ReviewTake } from "./schema";
+export { takeSummaries } from "./takes";
 
 /** Tasks that wait for the director with the best take of each, worst first. */
 export async function listenQueue(actor: Actor): Promise<QueueItem[]> {

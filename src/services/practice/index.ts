@@ -13,11 +13,9 @@ import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, found, type PlayerActor, player } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { countingPicture, countingSystems } from "../counting";
-import { takeSummaries } from "../listening/takes";
+import { takeSummaries } from "../listening";
+import { ownFingerings, partOf, partView, withPencil } from "../parts";
 import { pencilOf, recordingsOf } from "../shelf";
-import { ownFingerings } from "../shelf/fingerings";
-import { partOf, partView } from "../shelf/part";
-import { withPencil } from "../shelf/pencil-svg";
 import type { StandTask, StandView, TaskDetail } from "./wire";
 
 export { BeginUpload } from "./schema";

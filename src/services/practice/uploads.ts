@@ -10,7 +10,7 @@ import { mediaStore } from "../../server/media-store";
 import { CONTENT_TYPES, sniffSound } from "../../server/sniff";
 import { type Actor, found, type PlayerActor, player, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
-import { takeSummaries } from "../listening/takes";
+import { takeSummaries } from "../listening";
 import { needRoom } from "../room";
 import type { BeginUpload } from "./schema";
 import { CHUNK_BYTES, type TakeSummary } from "./wire";

@@ -22,15 +22,12 @@ import { audit } from "../audit";
 import { withKnown } from "../known";
 import { draftOf, readUpload, storeLine } from "../lines";
 import { oneByOne } from "../one-by-one";
-import { ownFingerings } from "./fingerings";
-import { drawOnce, engraveLine, partOf, partView } from "./part";
+import { drawOnce, engraveLine, ownFingerings, partOf, partView, withPencil } from "../parts";
 import { pencilForPrint, pencilOf } from "./pencil";
-import { withPencil } from "./pencil-svg";
 import { newestRevision } from "./revise";
 import type { CatalogueLine, ImportLine, LineDetail, LineHead, PartView, PencilView } from "./schema";
 
 export { archivedLines, deleteLine, setLineRemoved } from "./archive";
-export { fingeringChart, setFingerings } from "./fingerings";
 export { listLines, shelfView } from "./list";
 export { erasePencil, pencilOf, writePencil } from "./pencil";
 export {

@@ -20,8 +20,7 @@ import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { assignMade, type Given } from "../giving";
 import { oneByOne } from "../one-by-one";
-import { ownFingerings } from "../shelf/fingerings";
-import { partView } from "../shelf/part";
+import { ownFingerings, partView } from "../parts";
 import type { PartView } from "../shelf/schema";
 import type { BandSeat, GiveBlock, PreviewBlock, RoutineDetail, RoutineSummary, SaveRoutine } from "./schema";
 

@@ -10,7 +10,7 @@ import {
 } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { dayLabel, today } from "../calendar";
-import { bestTakes, needsEar } from "../listening/best";
+import { bestTakes, needsEar } from "../listening";
 import type { WeekItem, WeekView } from "./schema";
 
 /** What is due, what waits, and who has not sent anything: everything assigned and not over for more than a week. */

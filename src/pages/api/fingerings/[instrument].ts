@@ -1,4 +1,5 @@
-import { fingeringChart, SetFingerings, setFingerings } from "../../../services/shelf";
+import { fingeringChart, setFingerings } from "../../../services/parts";
+import { SetFingerings } from "../../../services/shelf/schema";
 import { endpoint, instrumentParam, plainParam, read } from "../../_endpoint";
 
 export const GET = read((actor, context) =>

@@ -29,7 +29,7 @@ import {
 import { type EngravingWidth, engrave, engraveOnce } from "../../server/engrave";
 import { ServiceError } from "../actor";
 import { knownOf } from "../known";
-import type { NewNote, PartView } from "./schema";
+import type { NewNote, PartView } from "../shelf/schema";
 
 /** The part of one instrument, or null for the line as it sounds. */
 export function partOf(

@@ -1,4 +1,4 @@
-import type { PencilView } from "./schema";
+import type { PencilView } from "../shelf/schema";
 
 /** Units of the engraver: a staff space is 180, a staff 720 high. */
 const STAFF_HEIGHT = 720;

@@ -17,8 +17,8 @@ import {
 import { BandFingering } from "../../data";
 import { type Actor, director, ServiceError } from "../actor";
 import { audit } from "../audit";
+import type { ChartView, SetFingerings } from "../shelf/schema";
 import { describeNote } from "./part";
-import type { ChartView, SetFingerings } from "./schema";
 
 type Own = NonNullable<FingeringOptions["own"]>;
 
