@@ -10,7 +10,8 @@ export function usePlayAlong(): {
   planSec: number;
   /** A sentence when recorded sounds are missing, or nothing can be played. */
   note: string;
-  start(plan: PlayAlong, mix: Mix, options?: PlayOptions & { sounds?: readonly string[] }): Promise<void>;
+  /** Plays to the end or until it is stopped. @returns false when nothing can be played; `note` then says so */
+  start(plan: PlayAlong, mix: Mix, options?: PlayOptions & { sounds?: readonly string[] }): Promise<boolean>;
   stop(): void;
   setMix(mix: Mix): void;
   setSpeed(speed: number): void;
@@ -41,10 +42,12 @@ export function usePlayAlong(): {
     const mine = asked.current;
     try {
       await begin(plan, mix, mine, sounds, options);
+      return true;
     } catch {
       // Without a sound card, or before the first tap: said in words, and nothing hangs.
       if (mine === asked.current) stop();
       setNote("This browser cannot play sound right now. Reload the page and try again.");
+      return false;
     }
   };
 

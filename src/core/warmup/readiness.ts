@@ -1,5 +1,6 @@
 import { pitchName } from "../music";
-import { knownAtStage, newIn, vocabularyOf } from "../score";
+import { isReady } from "../ready";
+import { type Known, newIn, vocabularyOf } from "../score";
 import type { Block } from "./block";
 import { buildBlock } from "./build";
 import type { PlayerKind } from "./segment";
@@ -17,15 +18,21 @@ export interface BlockDemand {
 
 /**
  * Who meets something new in a block, or cannot play all of it; the same question as for lines.
+ * @param knownOf  what players of a kind know
  * @returns only kinds of players who are not ready
  */
-export function blockDemands(block: Block, players: readonly PlayerKind[], pieceBpm = 80): BlockDemand[] {
+export function blockDemands(
+  block: Block,
+  players: readonly PlayerKind[],
+  knownOf: (player: PlayerKind) => Known,
+  pieceBpm = 80,
+): BlockDemand[] {
   const build = buildBlock(block, pieceBpm);
   return players.flatMap((player): BlockDemand[] => {
     const { score, cutShort } = build(player);
-    const fresh = newIn(vocabularyOf(score), knownAtStage(player.instrument, player.stage));
+    const fresh = newIn(vocabularyOf(score), knownOf(player));
     const newNotes = fresh.notes.map((pitch) => pitchName(pitch));
-    const ready = newNotes.length === 0 && fresh.rhythms.length === 0 && cutShort === null;
+    const ready = isReady({ newNotes, newRhythms: fresh.rhythms, inRange: cutShort === null });
     return ready ? [] : [{ player, newNotes, newRhythms: fresh.rhythms, newSigns: fresh.signs, cutShort }];
   });
 }

@@ -30,8 +30,9 @@ export function DeviceDelay({ way }: { way: Way }) {
     const own: number[] = [];
     setTaps(own);
     setTold("");
-    await play.start(TAP_TEST.plan, { count: true, click: true, reference: true });
+    const played = await play.start(TAP_TEST.plan, { count: true, click: true, reference: true });
     setTaps(null);
+    if (!played) return;
     const latency = keepTapDelay(TAP_TEST.clicksSec, own);
     if (latency) setKnown(latency);
     setTold(
@@ -71,7 +72,7 @@ export function DeviceDelay({ way }: { way: Way }) {
             <span>What your taps and this device are late by is taken off from then on.</span>
           </>
         )}
-        {told && <output>{told}</output>}
+        {(told || play.note) && <output>{told || play.note}</output>}
       </div>
     </details>
   );

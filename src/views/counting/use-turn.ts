@@ -71,9 +71,13 @@ export function useTurn() {
       const watch = setInterval(() => {
         begun = play.begunAt() ?? begun;
       }, 50);
-      await play.start(plan, mix);
+      const played = await play.start(plan, mix);
       clearInterval(watch);
       turn.current = null;
+      if (!played) {
+        await recording?.stop();
+        return;
+      }
       const line = timeline(score, { bpm });
       const { roundTripSec, tapSec } = keptLatency();
       if (way === "tap") {
@@ -115,5 +119,5 @@ export function useTurn() {
     }
   };
 
-  return { play, answer, problem, taps, tap, begin };
+  return { play, answer, problem: problem || play.note, taps, tap, begin };
 }

@@ -18,7 +18,6 @@ export function Difference({ score, bpm, sound }: Props) {
   const [fault, setFault] = useState<Fault>(faults[0] ?? "clipped-notes");
   const [rightIs, setRightIs] = useState<"A" | "B">("A");
   const [answer, setAnswer] = useState<"A" | "B" | null>(null);
-  const [problem, setProblem] = useState("");
   const { moment, note, start, stop } = usePlayAlong();
   const [playing, setPlaying] = useState<"A" | "B" | null>(null);
   const shuffle = () => {
@@ -30,12 +29,12 @@ export function Difference({ score, bpm, sound }: Props) {
   const play = (which: "A" | "B") => {
     const plan = playAlong(line);
     setPlaying(which);
-    start(which === rightIs ? plan : withFault(plan, line, fault), {
+    void start(which === rightIs ? plan : withFault(plan, line, fault), {
       count: true,
       click: true,
       reference: true,
       sound,
-    }).catch(() => setProblem("This browser cannot play sound right now. Reload the page and try again."));
+    });
   };
   return (
     <div className="flex flex-col gap-3">
@@ -90,11 +89,6 @@ export function Difference({ score, bpm, sound }: Props) {
         </output>
       )}
       {note && <output className="text-sm text-quiet">{note}</output>}
-      {problem && (
-        <p role="alert" className="text-felt">
-          {problem}
-        </p>
-      )}
     </div>
   );
 }

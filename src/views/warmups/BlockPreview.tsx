@@ -70,7 +70,7 @@ export function BlockPreview({ block, kinds, pieceBpm, demands }: Props) {
       bpms.length > 1 ? tempoLadder(score, bpms) : playAlong(timeline(score, { bpm: bpms[0]! }));
     const others = withBand ? bandKinds.filter((kind) => kind.instrument.id !== instrumentId) : [];
     const own = build({ instrument: instrumentById(instrumentId), stage, variant }).score;
-    start(
+    void start(
       planOf(own),
       { count: true, click: true, reference: true, sound: instrumentId },
       {
@@ -81,7 +81,7 @@ export function BlockPreview({ block, kinds, pieceBpm, demands }: Props) {
           gain: 0.5,
         })),
       },
-    ).catch(() => setProblem("This browser cannot play sound right now. Reload the page and try again."));
+    );
   };
 
   return (
