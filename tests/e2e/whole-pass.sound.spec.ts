@@ -169,5 +169,14 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await expect(desk.getByRole("row", { name: /Ines Probe/ })).toContainText("again, mark 3");
   await expect(desk.getByRole("row", { name: /Ines Probe/ })).toContainText(`${cleanPercent} %`);
   await expectAccessible(desk);
+
+  // Whoever leaves in the middle of recording finds what was recorded until then.
+  phone.on("dialog", (dialog) => void dialog.accept());
+  await phone.getByRole("button", { name: "Record", exact: true }).click();
+  await expect(phone.getByTestId("recorded")).toHaveText(/0:0[3-9]/);
+  await phone.reload();
+  await expect(phone.getByText("You left while you were recording.")).toBeVisible();
+  await phone.getByRole("button", { name: "Send this take" }).click();
+  await expect(phone.getByRole("button", { name: "Back to my stand" })).toBeVisible();
   expect(problems).toEqual([]);
 });

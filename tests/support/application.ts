@@ -104,13 +104,13 @@ export async function startApplication(): Promise<Application> {
   return application;
 }
 
-/** Asks again until the answer is yes; gives up after 30 s. */
+/** Asks again until the answer is yes; gives up after a minute and a half, which a busy machine may need. */
 export async function until(ask: () => Promise<boolean>): Promise<void> {
-  const deadline = Date.now() + 30_000;
+  const deadline = Date.now() + 90_000;
   for (;;) {
     const yes = await ask().catch(() => false);
     if (yes) return;
-    if (Date.now() > deadline) throw new Error(`Still not true after 30 s: ${ask}`);
+    if (Date.now() > deadline) throw new Error(`Still not true after 90 s: ${ask}`);
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
 }

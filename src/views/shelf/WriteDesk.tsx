@@ -15,14 +15,11 @@ import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import { useHistory } from "../../ui/use-history";
 import { useReady } from "../../ui/use-ready";
+import { KeyList } from "./KeyList";
 import { NewLineAbout } from "./NewLineAbout";
-import { begin, isMain, KEY_SHEET, nameOf, type Opened, readDraft, tokenName } from "./typing";
+import { begin, DYNAMICS, isMain, KEYS_OF_NOTES, nameOf, type Opened, readDraft, tokenName } from "./typing";
 import { PartAbout } from "./WriteAbout";
 
-const DYNAMICS: Dynamic[] = ["pp", "p", "mp", "mf", "f", "ff"];
-/** Keys that do something here; all others keep their meaning in the browser. */
-const KEYS_OF_NOTES =
-  /^([a-gA-GrRtT]|[123468 .+#='>_,^:;()-]|(Shift\+)?Arrow(Up|Down)|Arrow(Left|Right)|Backspace|Delete|Home|End)$/;
 /** Typing is drawn this long after the last key, ms. */
 const DRAW_AFTER_MS = 150;
 
@@ -225,16 +222,7 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
             </select>
           </label>
         </div>
-        <dl className="panel grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 p-3 text-sm md:grid-cols-[auto_1fr_auto_1fr]">
-          {KEY_SHEET.map(([key, meaning]) => (
-            <div key={key} className="contents">
-              <dt>
-                <kbd className="key">{key}</kbd>
-              </dt>
-              <dd>{meaning}</dd>
-            </div>
-          ))}
-        </dl>
+        <KeyList />
       </div>
       <div className="panel flex h-fit flex-col gap-1 p-4">
         {opened ? (

@@ -1,5 +1,13 @@
 import { pitchName } from "../../core/music";
-import { beginEntry, type Entry, entryOf, type Score, scoreOfEntry, type Token } from "../../core/score";
+import {
+  beginEntry,
+  type Dynamic,
+  type Entry,
+  entryOf,
+  type Score,
+  scoreOfEntry,
+  type Token,
+} from "../../core/score";
 
 /** What is open: a new line, a part of a line, or a new part for one ("new"). */
 export interface Opened {
@@ -9,6 +17,10 @@ export interface Opened {
   score: Score;
 }
 
+export const DYNAMICS: Dynamic[] = ["pp", "p", "mp", "mf", "f", "ff"];
+/** Keys that do something here; all others keep their meaning in the browser. */
+export const KEYS_OF_NOTES =
+  /^([a-gA-GrRtT]|[123468 .+#='>_,^:;()-]|(Shift\+)?Arrow(Up|Down)|Arrow(Left|Right)|Backspace|Delete|Home|End)$/;
 /** What the keys of the music field do. */
 export const KEY_SHEET: [string, string][] = [
   ["a … g", "a note, in the nearest octave"],
@@ -26,6 +38,7 @@ export const KEY_SHEET: [string, string][] = [
   ["← →", "move; Backspace and Delete rub out"],
   ["Ctrl Z, Ctrl Y", "undo, redo"],
 ];
+
 /** The first part is the line itself. */
 export function isMain({ partId, score }: Opened): boolean {
   return partId === score.parts[0].id;
