@@ -25,8 +25,9 @@ interface Said {
 
 /** The director's listening desk: the waiting takes, worst first, and the one that is open. */
 export function ListenDesk({ data }: { data: Packed<ListenData> }) {
-  const [queue, setQueue] = useState(() => unpacked(data).queue);
-  const [take, setTake] = useState(() => unpacked(data).first);
+  const [first] = useState(() => unpacked(data));
+  const [queue, setQueue] = useState(first.queue);
+  const [take, setTake] = useState(first.first);
   const [opened, setOpened] = useState(false);
   const [said, setSaid] = useState<Said[]>([]);
   const { problem, run } = useCall();
