@@ -24,7 +24,13 @@ export function Archive({ lines: initial }: { lines: ArchivedLine[] }) {
     if (await run(() => call("DELETE", `/api/lines/${id}`), "This line could not be deleted.")) gone(id);
   };
 
-  if (lines.length === 0) return <p className="panel p-4">The archive is empty.</p>;
+  if (lines.length === 0)
+    return (
+      <p className="panel p-4">
+        The archive is empty. A line comes here when you choose “Take it off the shelf” on its page, under
+        “Book and parts”.
+      </p>
+    );
   return (
     <>
       <Problem text={problem} className="mb-2" />
