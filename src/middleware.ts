@@ -19,11 +19,19 @@ export const onRequest = defineMiddleware(async (context, next) => {
     );
   }
   const asset = url.pathname.startsWith("/_astro/") || url.pathname.startsWith("/favicon");
-  context.locals.actor = asset
-    ? { kind: "nobody" }
-    : await actorOf(context.cookies.get(SESSION_COOKIE)?.value);
+  // The page that says that something failed needs nobody and no database.
+  const sorry = context.routePattern === "/500";
+  context.locals.actor = { kind: "nobody" };
   const started = performance.now();
-  const response = await next();
+  let response: Response;
+  try {
+    if (!asset && !sorry) context.locals.actor = await actorOf(context.cookies.get(SESSION_COOKIE)?.value);
+    response = await next();
+  } catch (error) {
+    // Said and noted here, without the statement that failed; for a page the framework then shows the one above.
+    const said = errorAnswer(error);
+    return url.pathname.startsWith("/api/") ? said : new Response(null, { status: 500 });
+  }
   const headers = new Headers(response.headers);
   headers.set("X-Content-Type-Options", "nosniff");
   headers.set("Referrer-Policy", "same-origin");
