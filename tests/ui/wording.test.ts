@@ -2,7 +2,17 @@ import { describe, expect, it } from "vitest";
 import type { Assessment, NoteVerdict } from "../../src/core/listen";
 import { proposeMarks } from "../../src/core/progress";
 import { type Score, timeline } from "../../src/core/score";
-import { clock, helpfulAdvice, placeName, spots, takeSentence } from "../../src/ui/wording";
+import { fitToBudget, TEMPLATES, usualBlock } from "../../src/core/warmup";
+import {
+  clock,
+  cutShortReason,
+  fitChangeSentence,
+  helpfulAdvice,
+  nameList,
+  placeName,
+  spots,
+  takeSentence,
+} from "../../src/ui/wording";
 import { line, partFor } from "../support/music";
 
 const { part } = partFor(
@@ -242,5 +252,43 @@ describe("marks the bench would give", () => {
         ),
       ),
     ).toEqual({});
+  });
+});
+
+describe("a warm-up that is cut", () => {
+  it("says what a kind of player leaves out", () => {
+    expect(cutShortReason({ kind: "cycle", played: 1, of: 6 })).toBe(
+      "plays the first 1 of 6 steps, then the range of the stage ends.",
+    );
+    expect(cutShortReason({ kind: "slurs", played: 0, of: 4 })).toMatch(/^no such slur lies in the range/);
+    expect(cutShortReason({ kind: "beyond", missing: 2, of: 5, end: "top" })).toBe(
+      "rests on 2 of 5 steps, beyond the top of the instrument's two years.",
+    );
+    expect(cutShortReason({ kind: "notes", names: ["A5", "B♭5"] })).toBe(
+      "rests on A5, B♭5, outside the range of the stage.",
+    );
+  });
+
+  it("says what was taken away from every block that was shortened, and what that saves", () => {
+    const { routine } = TEMPLATES[0]!;
+    const { changes } = fitToBudget({ ...routine, budgetSec: 60 });
+    const said = changes.map(fitChangeSentence);
+    expect(said.length).toBeGreaterThan(3);
+    for (const sentence of said)
+      expect(sentence).toMatch(
+        /(one key|\d+ (keys|steps|times through)|once through|only .*|5 seconds between blocks) \(saves \d+:\d\d\)$/,
+      );
+    const scales = usualBlock("scales", "s");
+    expect(
+      fitChangeSentence({ kind: "keys", block: { ...scales, keys: ["Bb"] } as never, savedSec: 61 }),
+    ).toMatch(/: one key \(saves 1:01\)$/);
+  });
+});
+
+describe("names in a sentence", () => {
+  it("are said in full while they are few, then counted", () => {
+    expect(nameList(["Ines"])).toBe("Ines");
+    expect(nameList(["Ines", "Bo", "Ada", "Cy"])).toBe("Ines, Bo, Ada and Cy");
+    expect(nameList(["Ines", "Bo", "Ada", "Cy", "Dee"])).toBe("Ines, Bo, Ada and 2 more");
   });
 });

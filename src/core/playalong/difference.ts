@@ -5,13 +5,6 @@ import { inOrder, type PlayAlong, type PlayAlongEvent } from "./events";
 /** One thing that can be wrong with a line that is otherwise right. */
 export type Fault = "key-ignored" | "rushed-slur" | "wavering-tone" | "clipped-notes";
 
-export const FAULT_NAMES: Record<Fault, string> = {
-  "key-ignored": "the key signature is ignored",
-  "rushed-slur": "slurs and eighths are rushed",
-  "wavering-tone": "long notes waver",
-  "clipped-notes": "notes are cut short",
-};
-
 /** Rushed notes come after this share of the time they should. */
 const RUSHED = 0.72;
 /** A wavering tone swings this far and this fast. */

@@ -1,4 +1,4 @@
-export { FAULT_NAMES, type Fault, faultsFor, withFault } from "./difference";
+export { type Fault, faultsFor, withFault } from "./difference";
 export { inOrder, type Moment, momentAt, type PlayAlong, playAlong } from "./events";
 export { type Mix, type MixerSettings, type MixerState, makeMixer, renderPlan, type Spoken } from "./mixer";
 export { type Naming, noteName } from "./naming";

@@ -7,7 +7,7 @@ import { choralePlan } from "./chorale";
 import { chromaticPlan, descentPlan } from "./chromatic";
 import { longTonePlan, rangeSteps } from "./held";
 import { halfStepPlan, scalePlan } from "./scales";
-import { type Laid, layPlan, type Plan, type PlayerKind, withCues } from "./segment";
+import { type CutShort, type Laid, layPlan, type Plan, type PlayerKind, withCues } from "./segment";
 import { laySlurs } from "./slurs";
 
 /** A block as one kind of player reads it. */
@@ -17,8 +17,8 @@ export interface BlockPart {
   counts: number;
   /** Counts in which this kind of player sounds. */
   playingCounts: number;
-  /** What this kind of player does not play, one sentence; null when everything is there. */
-  cutShort: string | null;
+  /** What this kind of player does not play; null when everything is there. */
+  cutShort: CutShort | null;
 }
 
 /** Whether the lips make the sound: brass rests as much as it plays. */

@@ -68,9 +68,6 @@ export function rangeSteps(settings: Families["range-steps"], { instrument, stag
     measures: numbered(inBars(notes, "s1", 0)),
     clef: instrument.clef,
     soundsBy: instrument.soundsBy,
-    cutShort:
-      missing > 0
-        ? `${instrument.name}: rests on ${missing} of ${order.length} steps, beyond the ${up ? "top" : "bottom"} of the instrument's two years.`
-        : null,
+    cutShort: missing > 0 ? { kind: "beyond", missing, of: order.length, end: up ? "top" : "bottom" } : null,
   };
 }

@@ -14,17 +14,17 @@ export { buildBlock, partId, temposOf } from "./build";
 export { warmUpMeasures } from "./measures";
 export { type BlockDemand, blockDemands } from "./readiness";
 export {
-  BALANCE_CAUTION,
   type Clock,
   clockOf,
   clockText,
-  FAMILY_CAUTIONS,
+  type FitChange,
   fitToBudget,
   ROUTINE_LIMITS,
   type Routine,
   restBalance,
   routinePlan,
+  SHORT_CHANGEOVER_SEC,
 } from "./routine";
-export type { PlayerKind } from "./segment";
+export type { CutShort, PlayerKind } from "./segment";
 export { slurPairs } from "./slurs";
 export { TEMPLATES } from "./templates";

@@ -3,7 +3,7 @@ import { isReady } from "../ready";
 import { type Known, newIn, vocabularyOf } from "../score";
 import type { Block } from "./block";
 import { buildBlock } from "./build";
-import type { PlayerKind } from "./segment";
+import type { CutShort, PlayerKind } from "./segment";
 
 /** What a block asks of one kind of player beyond their stage. */
 export interface BlockDemand {
@@ -13,7 +13,7 @@ export interface BlockDemand {
   newRhythms: string[];
   /** Told, but nobody waits for a sign: as for lines. */
   newSigns: string[];
-  cutShort: string | null;
+  cutShort: CutShort | null;
 }
 
 /**

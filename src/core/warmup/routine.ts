@@ -1,7 +1,7 @@
 import { type Instrument, instrumentById } from "../music";
 import { inOrder, type PlayAlong, playAlong } from "../playalong";
 import { timeline } from "../score";
-import { type Block, blockTitle, type Family } from "./block";
+import { type Block, blockTitle } from "./block";
 import { buildBlock, isBrass, temposOf } from "./build";
 import type { PlayerKind } from "./segment";
 
@@ -101,10 +101,18 @@ export function sitsOut(block: Block, groups: readonly string[]): boolean {
   return groups.length > 0 && groups.every((group) => block.mutedFor.includes(group));
 }
 
+/** One thing that was taken away so that a routine fits. */
+export interface FitChange {
+  kind: "keys" | "rounds" | "repeats" | "tempi" | "steps" | "values" | "changeover";
+  /** The block as it is now; null for the changeovers between blocks. */
+  block: Block | null;
+  savedSec: number;
+}
+
 export interface Fitted {
   routine: Routine;
-  /** What was taken away, in order, in words. */
-  changes: string[];
+  /** What was taken away, in order. */
+  changes: FitChange[];
   /** What is still too long when every rule is used up. */
   overSec: number;
 }
@@ -118,22 +126,18 @@ export interface Fitted {
  */
 export function fitToBudget(routine: Routine): Fitted {
   let now = routine;
-  const steps: { key: string; words: string; savedSec: number }[] = [];
+  const changes: FitChange[] = [];
   for (let clock = clockOf(now); clock.overSec > 0.05; clock = clockOf(now)) {
     const secondsOf = new Map(clock.blocks.map((block) => [block.id, block.seconds]));
     const step = RULES.map((rule) => rule(now, (block) => secondsOf.get(block.id)!)).find(Boolean);
     if (!step) break;
-    const before = steps.find((each) => each.key === step.key);
+    const before = changes.find(({ kind, block }) => kind === step.kind && block?.id === step.block?.id);
     const savedSec = clock.totalSec - clockOf(step.routine).totalSec + (before?.savedSec ?? 0);
-    if (before) Object.assign(before, { words: step.words, savedSec });
-    else steps.push({ key: step.key, words: step.words, savedSec });
+    if (before) Object.assign(before, { block: step.block, savedSec });
+    else changes.push({ kind: step.kind, block: step.block, savedSec });
     now = step.routine;
   }
-  return {
-    routine: now,
-    changes: steps.map(({ words, savedSec }) => `${words} (saves ${clockText(savedSec)})`),
-    overSec: clockOf(now).overSec,
-  };
+  return { routine: now, changes, overSec: clockOf(now).overSec };
 }
 
 /**
@@ -149,17 +153,16 @@ export function clockText(sec: number): string {
 type Rule = (
   routine: Routine,
   seconds: (block: Block) => number,
-) => { routine: Routine; words: string; key: string } | undefined;
+) => (Pick<FitChange, "kind" | "block"> & { routine: Routine }) | undefined;
 
 const LEAST_STEPS = 3;
-const SHORT_CHANGEOVER_SEC = 5;
+export const SHORT_CHANGEOVER_SEC = 5;
 
 /** Changes the longest block that a change applies to. */
 function onLongest(
-  what: string,
+  kind: FitChange["kind"],
   applies: (block: Block) => boolean,
   change: (block: Block) => Block,
-  words: (after: Block) => string,
 ): Rule {
   return (routine, seconds) => {
     const chosen = routine.blocks
@@ -172,8 +175,8 @@ function onLongest(
     const after = change(chosen);
     return {
       routine: { ...routine, blocks: routine.blocks.map((block) => (block === chosen ? after : block)) },
-      words: `${blockTitle(after)}: ${words(after)}`,
-      key: `${after.id}/${what}`,
+      kind,
+      block: after,
     };
   };
 }
@@ -190,7 +193,6 @@ const RULES: Rule[] = [
       "keys",
       (block) => block.family === "scales" && block.keys.length === most && most > 1,
       (block) => (block.family === "scales" ? { ...block, keys: block.keys.slice(0, -1) } : block),
-      (after) => (after.family === "scales" && after.keys.length === 1 ? "one key" : `${most - 1} keys`),
     )(routine, seconds);
   },
   ...TIMES.map((name) =>
@@ -201,10 +203,6 @@ const RULES: Rule[] = [
         name in block &&
         (block as unknown as Record<string, number>)[name]! > 1,
       (block) => ({ ...block, [name]: (block as unknown as Record<string, number>)[name]! - 1 }) as Block,
-      (after) => {
-        const left = (after as unknown as Record<string, number>)[name]!;
-        return left === 1 ? "once through" : `${left} times through`;
-      },
     ),
   ),
   onLongest(
@@ -214,26 +212,23 @@ const RULES: Rule[] = [
       block.tempo.kind === "ladder"
         ? { ...block, tempo: { ...block.tempo, bpms: block.tempo.bpms.slice(1) } }
         : block,
-    (after) => (after.tempo.kind === "ladder" ? `only at ${after.tempo.bpms.join(", ")}` : ""),
   ),
   onLongest(
     "steps",
     (block) => "steps" in block && block.family !== "range-steps" && block.steps > LEAST_STEPS,
     (block) => ("steps" in block ? { ...block, steps: block.steps - 1 } : block),
-    (after) => ("steps" in after ? `${after.steps} steps` : ""),
   ),
   onLongest(
     "values",
     (block) => "values" in block && block.values.length > 1,
     (block) => ("values" in block ? { ...block, values: block.values.slice(0, -1) } : block),
-    (after) => ("values" in after ? `only ${after.values.join(" and ")} notes` : ""),
   ),
   (routine) =>
     routine.changeoverSec > SHORT_CHANGEOVER_SEC
       ? {
           routine: { ...routine, changeoverSec: SHORT_CHANGEOVER_SEC },
-          words: `${SHORT_CHANGEOVER_SEC} seconds between blocks`,
-          key: "changeover",
+          kind: "changeover",
+          block: null,
         }
       : undefined,
 ];
@@ -270,19 +265,3 @@ export function routinePlan(routine: Routine, player: PlayerKind): PlayAlong {
     phases,
   };
 }
-
-/** Said where the act happens; never medical advice. Common practice, no published source. */
-export const FAMILY_CAUTIONS: Partial<Record<Family, string>> = {
-  breathing:
-    "Seated. Whoever feels dizzy stops and breathes normally; your school's rules and a doctor come first.",
-  "first-sounds":
-    "Rest as much as you sound. Stop at pain or numbness; your school's rules and a professional come first.",
-  "long-tones":
-    "Lips: rest as much as you play. Stop at pain, numbness or dizziness; a professional comes first.",
-  "range-steps":
-    "Never force a note or press the mouthpiece; one semitone at a time. Braces, injury or illness: pause and ask.",
-  slurs: "Lips: rest as much as you play; no pressing of the mouthpiece for the upper note.",
-};
-
-export const BALANCE_CAUTION =
-  "Lips: rest as much as you play; stop at pain or numbness. Your school's rules and a professional come first.";

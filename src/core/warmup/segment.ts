@@ -57,9 +57,20 @@ export interface Laid {
   measures: Measure[];
   clef: Part["clef"];
   soundsBy: Part["soundsBy"];
-  /** What a player of this kind does not play, in one sentence; null when everything is there. */
-  cutShort: string | null;
+  /** What a player of this kind does not play; null when everything is there. */
+  cutShort: CutShort | null;
 }
+
+/** Why a part is not whole: the range of the stage, or of the instrument's first two years, ends first. */
+export type CutShort =
+  /** The first steps of a cycle are played, then nothing. */
+  | { kind: "cycle"; played: number; of: number }
+  /** Single notes are rests; written names, lowest first. */
+  | { kind: "notes"; names: string[] }
+  /** Steps beyond one end of the instrument are rests. */
+  | { kind: "beyond"; missing: number; of: number; end: "top" | "bottom" }
+  /** So many of the slurs asked for exist in the range. */
+  | { kind: "slurs"; played: number; of: number };
 
 const METRE = { beats: 4, beatType: 4 };
 const CONCERT = { letters: 0, semitones: 0 };
@@ -131,7 +142,7 @@ export function layPlan(plan: Plan): (player: PlayerKind) => Laid {
       measures: numbered(measures),
       clef: instrument.clef,
       soundsBy: instrument.soundsBy,
-      cutShort: sentenceOf(plan, instrument, stopped, left),
+      cutShort: cutShortOf(plan, stopped, left),
     };
   };
 }
@@ -161,16 +172,13 @@ function midiOrNone(plain: Plain): number[] {
   return midi === null ? [] : [midi];
 }
 
-function sentenceOf(plan: Plan, instrument: Instrument, stopped: number, left: Pitch[]): string | null {
-  if (plan.cycle && stopped >= 0)
-    return stopped === 0
-      ? `${instrument.name}: nothing of this cycle lies in the range of the stage; they finger and count along.`
-      : `${instrument.name}: plays the first ${stopped} of ${plan.segments.length} steps, then the range of the stage ends.`;
+function cutShortOf(plan: Plan, stopped: number, left: Pitch[]): CutShort | null {
+  if (plan.cycle && stopped >= 0) return { kind: "cycle", played: stopped, of: plan.segments.length };
   if (left.length === 0) return null;
   const names = [...new Map(left.map((pitch) => [pitchToMidi(pitch), pitchName(pitch)])).entries()]
     .sort(([a], [b]) => a - b)
     .map(([, name]) => name);
-  return `${instrument.name}: rests on ${names.join(", ")}, outside the range of the stage.`;
+  return { kind: "notes", names };
 }
 
 /** Lengths that are one note value wherever they stand: spares looking for one. */

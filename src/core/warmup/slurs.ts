@@ -288,12 +288,7 @@ function pairsIn(
     measures: way ? [{ ...measures[0]!, words: WAY_WORDS[way] }, ...measures.slice(1)] : measures,
     clef: instrument.clef,
     soundsBy: instrument.soundsBy,
-    cutShort:
-      played === 0
-        ? `${instrument.name}: no such slur lies in the range of the stage; they finger along and breathe with the band.`
-        : played < pairs.length
-          ? `${instrument.name}: plays ${played} of ${pairs.length} steps, then the range ends.`
-          : null,
+    cutShort: played < pairs.length ? { kind: "slurs", played, of: pairs.length } : null,
     cues,
   };
 }

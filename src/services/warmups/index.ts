@@ -6,6 +6,7 @@ import type { Score } from "../../core/score";
 import {
   type Block,
   buildBlock,
+  type CutShort,
   clockOf,
   clockText,
   type PlayerKind,
@@ -153,7 +154,7 @@ export async function previewBlock(
   input: z.output<typeof PreviewBlock>,
   width: EngravingWidth = "wide",
   patient = false,
-): Promise<{ part: PartView; score: Score; cutShort: string | null }> {
+): Promise<{ part: PartView; score: Score; cutShort: CutShort | null }> {
   const { bandId } = director(actor);
   const instrument = instrumentById(input.instrumentId);
   const player: PlayerKind = { instrument, stage: input.stage, variant: input.variant };
@@ -222,7 +223,7 @@ export async function originOf(
 interface PrintedBlock {
   block: Block;
   part: PartView;
-  cutShort: string | null;
+  cutShort: CutShort | null;
 }
 
 /** What is printed of a routine for one kind of player; each block is engraved when the page comes to it. */

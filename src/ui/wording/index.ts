@@ -1,3 +1,4 @@
+export { FAULT_NAMES } from "./faults";
 export { nameList } from "./names";
 export { snagReason } from "./snags";
 export { STAGE_NAMES } from "./stages";
@@ -12,3 +13,4 @@ export {
   takeSentence,
   writtenName,
 } from "./takes";
+export { BALANCE_CAUTION, cutShortReason, FAMILY_CAUTIONS, fitChangeSentence } from "./warm-ups";

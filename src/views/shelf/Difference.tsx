@@ -1,8 +1,9 @@
 import { useEffect, useState } from "react";
-import { FAULT_NAMES, type Fault, faultsFor, playAlong, withFault } from "../../core/playalong";
+import { type Fault, faultsFor, playAlong, withFault } from "../../core/playalong";
 import { type Score, timeline } from "../../core/score";
 import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
+import { FAULT_NAMES } from "../../ui/wording";
 
 interface Props {
   score: Score;

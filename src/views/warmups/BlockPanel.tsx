@@ -4,13 +4,13 @@ import {
   type blockDemands,
   blockTitle,
   buildBlock,
-  FAMILY_CAUTIONS,
   FAMILY_NAMES,
   type PlayerKind,
   temposOf,
   type WarmUpError,
 } from "../../core/warmup";
 import { GiveForm } from "../../ui/GiveForm";
+import { FAMILY_CAUTIONS } from "../../ui/wording";
 import { SendHome } from "../shelf/SendHome";
 import { BlockPreview } from "./BlockPreview";
 import { BlockSettings } from "./BlockSettings";

@@ -8,6 +8,7 @@ import {
   type BlockDemand,
   blockTitle,
   buildBlock,
+  type CutShort,
   type PlayerKind,
   temposOf,
 } from "../../core/warmup";
@@ -16,7 +17,7 @@ import { FingeringList } from "../../ui/Fingering";
 import { Notation } from "../../ui/Notation";
 import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
-import { STAGE_NAMES, snagReason } from "../../ui/wording";
+import { cutShortReason, STAGE_NAMES, snagReason } from "../../ui/wording";
 import { onePerInstrument } from "./kinds";
 
 interface Props {
@@ -32,7 +33,9 @@ export function BlockPreview({ block, kinds, pieceBpm, demands }: Props) {
   const [instrumentId, setInstrumentId] = useState(kinds[0]?.instrument.id ?? "clarinet");
   const [stage, setStage] = useState<Stage>(kinds[0]?.stage ?? "small-tunes");
   const [withBand, setWithBand] = useState(true);
-  const [shown, setShown] = useState<{ part: PartView; score: Score; cutShort: string | null } | null>(null);
+  const [shown, setShown] = useState<{ part: PartView; score: Score; cutShort: CutShort | null } | null>(
+    null,
+  );
   const [problem, setProblem] = useState("");
   const { moment, note, start, stop } = usePlayAlong();
   const variant = kinds.find((kind) => kind.instrument.id === instrumentId)?.variant ?? null;
@@ -41,7 +44,7 @@ export function BlockPreview({ block, kinds, pieceBpm, demands }: Props) {
   useEffect(() => {
     let current = true;
     const wait = setTimeout(() => {
-      call<{ part: PartView; score: Score; cutShort: string | null }>(
+      call<{ part: PartView; score: Score; cutShort: CutShort | null }>(
         "POST",
         "/api/routines/preview?width=wide",
         JSON.parse(key),
@@ -123,7 +126,11 @@ export function BlockPreview({ block, kinds, pieceBpm, demands }: Props) {
       {note && <output className="text-sm text-quiet">{note}</output>}
       {shown ? (
         <>
-          {shown.cutShort && <p className="text-sm text-felt">{shown.cutShort}</p>}
+          {shown.cutShort && (
+            <p className="text-sm text-felt">
+              {instrumentById(instrumentId).name}: {cutShortReason(shown.cutShort)}
+            </p>
+          )}
           <Notation
             svg={shown.part.svg}
             label={`${blockTitle(block)}, part for ${shown.part.instrumentName}`}
@@ -171,7 +178,7 @@ function Demands({ demands }: { demands: BlockDemand[] }) {
               newNotes.length > 0 ? `new notes ${newNotes.join(", ")}` : "",
               newRhythms.length > 0 ? `new rhythms ${newRhythms.join(", ")}` : "",
               newSigns.length > 0 ? `new signs ${newSigns.join(", ")}` : "",
-              cutShort?.replace(/^[^:]*: /, "") ?? "",
+              cutShort ? cutShortReason(cutShort) : "",
             ]
               .filter(Boolean)
               .join("; ")}

@@ -2,7 +2,6 @@ import { useEffect, useMemo, useState } from "react";
 import { instrumentById, type Stage } from "../../core/music";
 import { knownAtStage } from "../../core/score";
 import {
-  BALANCE_CAUTION,
   type Block,
   blockDemands,
   clockOf,
@@ -19,6 +18,7 @@ import type { BandSeat, RoutineDetail } from "../../services/warmups/schema";
 import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
 import { useReady } from "../../ui/use-ready";
+import { BALANCE_CAUTION, fitChangeSentence } from "../../ui/wording";
 import { BlockList } from "./BlockList";
 import { BlockPanel } from "./BlockPanel";
 import { clockOrNull, freshId, longestOf, problemOf } from "./block-work";
@@ -94,7 +94,7 @@ export function RoutineDesk({ routine: opened, seats, groups }: Props) {
     const { routine, changes, overSec } = fitToBudget(now);
     if (routine !== now) change(routine);
     setTold([
-      ...(changes.length > 0 ? changes : ["It fits already; nothing was taken away."]),
+      ...(changes.length > 0 ? changes.map(fitChangeSentence) : ["It fits already; nothing was taken away."]),
       ...(overSec > 0
         ? [
             `Still ${clockText(overSec)} too long with every rule used up. Remove a block, the longest is ${longestOf(clock, now.blocks)}.`,
