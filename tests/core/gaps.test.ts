@@ -38,6 +38,31 @@ describe("what a device left out of a recording", () => {
   });
 });
 
+describe("what a device left out of a long tone", () => {
+  const held = partFor(line("Bb4:4 | r:4 | F5:4"), "trumpet").part;
+  const { pcm } = recordTake(held, "trumpet", 48, steadyHabits, { noise: 0.002, echo: 0.1 }, 9);
+  const judged = (samples: Float32Array, gaps: { fromSec: number; toSec: number }[] = []) =>
+    assess(held, { ...pcm, samples }, { mode: "longtone", instrumentId: "trumpet", gaps });
+  const whole = judged(pcm.samples);
+
+  for (const seconds of [0.06, 0.4])
+    it(`is no end and no wavering when its place is told: ${seconds} s`, () => {
+      const fromSec = whole.tones![0]!.onset + 1.6;
+      const gap = { fromSec, toSec: fromSec + seconds };
+      const cut = pcm.samples.map((sample, i) =>
+        i >= gap.fromSec * pcm.sampleRate && i < gap.toSec * pcm.sampleRate ? 0 : sample,
+      );
+      const blind = judged(cut);
+      const told = judged(cut, [gap]);
+      expect(told.tones).toHaveLength(whole.tones!.length);
+      expect(told.tones![0]!.seconds).toBeCloseTo(whole.tones![0]!.seconds, 1);
+      expect(told.tones![0]!.levelSdDb).toBeLessThan(whole.tones![0]!.levelSdDb + 0.3);
+      expect(told.tones![0]!.pitchSdCents).toBeLessThan(whole.tones![0]!.pitchSdCents + 2);
+      expect(told.notes.map((note) => note.length)).toEqual(whole.notes.map((note) => note.length));
+      expect(blind.tones).not.toEqual(told.tones);
+    });
+});
+
 describe("another A than 440 Hz", () => {
   it("is what cents are told from, in every mode", () => {
     const sharp = 1200 * Math.log2(445 / 440);

@@ -15,7 +15,7 @@ import { stillness, tapSegments } from "./taps";
 import type { Assessment, AssessOptions, Mode, NoteVerdict, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
-export const ENGINE_VERSION = "1.5.0";
+export const ENGINE_VERSION = "1.5.1";
 
 /** A take longer than this is refused, seconds. */
 export const LONGEST_TAKE_SEC = 900;
@@ -279,8 +279,15 @@ function assessLongTones(
   features: Features,
   options: AssessOptions,
 ): Assessment {
-  const held = heldTones(segments);
+  const { gaps = [] } = options;
+  const held = heldTones(segments, gaps);
   const tones = held.map(({ tone }) => tone);
+  const verdicts = judgeLongTones(
+    line.notes,
+    tones,
+    options.pitchToleranceCents ?? 50,
+    referenceCents(options),
+  );
   const longest = held.reduce<(typeof held)[number] | undefined>(
     (best, each) => (!best || lasting(each.tone) > lasting(best.tone) ? each : best),
     undefined,
@@ -292,13 +299,13 @@ function assessLongTones(
   const measured = longest ?? { tone: glidingTone(features, sound), cracked: false };
   return {
     ...unassessed("assessed"),
-    notes: judgeLongTones(line.notes, tones, options.pitchToleranceCents ?? 50, referenceCents(options)),
+    notes: [...withoutGaps(line, verdicts, line.measures[0]?.secPerQuarter ?? 1, options)],
     longTone: {
-      ...measureLongTone(features, measured.tone, measured.cracked),
+      ...measureLongTone(features, measured.tone, measured.cracked, gaps),
       contour: contourOf(line.notes, tones),
     },
     tones: held.map(({ tone, cracked }) => {
-      const { seconds, pitchSdCents, levelSdDb, attack } = measureLongTone(features, tone, cracked);
+      const { seconds, pitchSdCents, levelSdDb, attack } = measureLongTone(features, tone, cracked, gaps);
       return { onset: round(tone.onsetSec, 3), seconds, pitchSdCents, levelSdDb, attack };
     }),
   };

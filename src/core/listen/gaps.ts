@@ -5,6 +5,8 @@ import type { Gap, NoteVerdict } from "./types";
 const EDGE_SEC = 0.05;
 /** A gap shorter than this hides nothing a beginner plays, seconds. */
 const LEAST_GAP_SEC = 0.02;
+/** A silence that lies in gaps for so much of its length is no silence of the player. */
+const MOSTLY = 0.7;
 /** Nobody can say whether a note that was not recorded was right. */
 const NOT_RECORDED_CONFIDENCE = 0.1;
 
@@ -38,6 +40,18 @@ export function forgiveGaps(
       confidence: NOT_RECORDED_CONFIDENCE,
     };
   });
+}
+
+/** Whether a moment, or most of a stretch, was left out by the device. */
+export function leftOut(gaps: readonly Gap[], fromSec: number, toSec = fromSec): boolean {
+  const unheard = gaps.reduce(
+    (sum, gap) =>
+      sum + Math.max(0, Math.min(toSec, gap.toSec + EDGE_SEC) - Math.max(fromSec, gap.fromSec - EDGE_SEC)),
+    0,
+  );
+  return toSec > fromSec
+    ? unheard >= MOSTLY * (toSec - fromSec)
+    : gaps.some((gap) => fromSec >= gap.fromSec - EDGE_SEC && fromSec <= gap.toSec + EDGE_SEC);
 }
 
 /** Something is held against the player here. */

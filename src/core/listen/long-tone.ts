@@ -1,18 +1,21 @@
 import type { SoundingNote } from "../score";
 import type { Features } from "./features";
+import { leftOut } from "./gaps";
 import type { Segment } from "./segments";
 import { median, percentile, round, standardDeviation, weightedLine } from "./statistics";
-import type { LongTone, NoteVerdict } from "./types";
+import type { Gap, LongTone, NoteVerdict } from "./types";
 import { missedNote, placeOf } from "./verdict";
 
 /**
  * Measures a held note: how long, how steady in pitch and level, how clean the start.
- * Pitch and level spread leave out the first 150 ms and the last 100 ms (attack and release are judged apart).
+ * Pitch and level spread leave out the first 150 ms and the last 100 ms (attack and release are judged apart), and what
+ * the device left out.
  */
 export function measureLongTone(
   features: Features,
   tone: Segment,
   crackedBefore: boolean,
+  gaps: readonly Gap[] = [],
 ): Omit<LongTone, "contour"> {
   const perFrame = features.pitchHopSec / features.fineHopSec;
   const from = Math.round((tone.onsetSec + 0.15) / features.pitchHopSec);
@@ -23,6 +26,7 @@ export function measureLongTone(
   const brightness: number[] = [];
   for (let f = from; f < to && f < features.midi.length; f++) {
     if (features.midi[f] === 0 || Math.abs(features.midi[f]! - tone.midi!) > 1.5) continue;
+    if (leftOut(gaps, f * features.pitchHopSec)) continue;
     seconds.push(f * features.pitchHopSec);
     cents.push(100 * features.midi[f]!);
     const fine = Math.round(f * perFrame);
@@ -97,13 +101,17 @@ export function contourOf(notes: readonly SoundingNote[], tones: readonly Segmen
   return { right, asked: notes.length - 1 };
 }
 
-/** Joins segments of one pitch that only a wobble split, and tells which were preceded by a crack. */
-export function heldTones(segments: readonly Segment[]): { tone: Segment; cracked: boolean }[] {
+/** Joins segments of one pitch that only a wobble or the device split, and tells which were preceded by a crack. */
+export function heldTones(
+  segments: readonly Segment[],
+  gaps: readonly Gap[] = [],
+): { tone: Segment; cracked: boolean }[] {
   const tones: { tone: Segment; cracked: boolean }[] = [];
   segments.forEach((segment, j) => {
     const last = tones.at(-1);
     const before = segments[j - 1];
-    if (last && segment.gapSec < 0.12 && Math.abs(segment.midi! - last.tone.midi!) < 0.7) {
+    const joined = segment.gapSec < 0.12 || (last && leftOut(gaps, last.tone.offsetSec, segment.onsetSec));
+    if (last && joined && Math.abs(segment.midi! - last.tone.midi!) < 0.7) {
       last.tone = { ...last.tone, offsetSec: segment.offsetSec };
       return;
     }
