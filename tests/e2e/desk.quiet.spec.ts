@@ -208,6 +208,7 @@ test("a held key says one word; what is written stays; words are taken back from
   await expect(desk.getByText("All heard")).toBeVisible();
   await desk.keyboard.press("u");
   await expect(desk.getByRole("heading", { name: "1 take to hear" })).toBeVisible();
+  await expect(heading).toBeVisible();
   await desk.keyboard.press("u");
   await expect(heading).toHaveText(`${first}, Flute`);
   await expect(comment()).toHaveValue("Half a word");
