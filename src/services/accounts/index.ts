@@ -13,9 +13,9 @@ import {
   sweepSignIns,
   User,
 } from "../../data";
-import { HashingBusy, secretFits } from "../../server/hashing";
+import { secretFits } from "../../server/hashing";
 import { log } from "../../server/log";
-import { inTurns } from "../../server/turns";
+import { inTurns, LineFull } from "../../server/turns";
 import { type Actor, ServiceError, somebody } from "../actor";
 import type { DirectorSignIn, StudentSignIn } from "./schema";
 import { SECRET_WORDS } from "./words";
@@ -171,7 +171,7 @@ async function fits(stored: string | null, secret: string, known: boolean): Prom
   try {
     return await secretFits(stored, secret, known);
   } catch (error) {
-    if (error instanceof HashingBusy)
+    if (error instanceof LineFull)
       throw new ServiceError(
         "busy",
         "Many people are signing in at this moment. Try again in a few seconds.",
