@@ -6,6 +6,7 @@ import {
   demandsAtGlance,
   derivePart,
   difficultyOf,
+  forNamedInstruments,
   glanceAt,
   knownAtStage,
   OUTLINE_VERSION,
@@ -33,7 +34,8 @@ function answerTo(request: ScoreRequest): ScoreAnswer {
   if (request.kind === "read" || request.kind === "draft") {
     const read = readScore(request.bytes);
     // What a score is for is said by the bench when it makes one, never by a file.
-    const { purpose: _purpose, ...score } = read.score;
+    const { purpose: _purpose, ...plain } = read.score;
+    const score = forNamedInstruments(plain);
     const reading = { ...read, score };
     if (request.kind === "read") return { kind: "read", reading, outline: prove(score) };
     acceptScore(score);

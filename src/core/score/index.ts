@@ -44,6 +44,7 @@ export {
 } from "./model";
 export { readMusicXml, type ScoreReading } from "./musicxml-read";
 export { writeMusicXml } from "./musicxml-write";
+export { forNamedInstruments } from "./named-parts";
 export { type LineOutlineFacts, OUTLINE_VERSION, outlineOf } from "./outline";
 export { playOutOrder } from "./playout";
 export { readScore } from "./read";

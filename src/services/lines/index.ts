@@ -23,38 +23,35 @@ export interface StoredLine {
   routineId?: string;
   drillId?: string;
   /** What was computed of it already; computed here when left out. */
-  outline?: StoredOutline | undefined;
+  outline?: StoredOutline;
 }
 
 /**
- * Reads a file or typed line in a thread of its own, within limits of time and memory, and computes everything that pages
- * show of it once: what passes can be stored.
+ * Reads a file in a thread of its own, within limits of time and memory, and computes everything that pages show of it once:
+ * what passes can be stored.
  * @throws ServiceError with the place and the reason
  */
-export async function readUpload(
+export function readUpload(
   bytes: Uint8Array,
   name: string,
 ): Promise<ScoreReading & { outline: StoredOutline }> {
-  try {
-    return await readScoreFile(bytes);
-  } catch (error) {
-    throw refusal(error, name);
-  }
+  return orRefused(readScoreFile(bytes), name);
 }
 
-/** Reads what is still being typed: checked, not proved. @throws ServiceError with the place and the reason */
-export async function draftOf(bytes: Uint8Array, name: string): Promise<ScoreReading> {
-  try {
-    return await readDraft(bytes);
-  } catch (error) {
-    throw refusal(error, name);
-  }
+/** Reads what is typed: checked, not proved. @throws ServiceError with the place and the reason */
+export function draftOf(bytes: Uint8Array, name: string): Promise<ScoreReading> {
+  return orRefused(readDraft(bytes), name);
 }
 
 /** A score changed by the bench itself passes the same gate. @throws ServiceError with the place and the reason */
-export async function provedOutline(score: Score, name: string): Promise<StoredOutline> {
+export function provedOutline(score: Score, name: string): Promise<StoredOutline> {
+  return orRefused(proveScore(score), name);
+}
+
+/** @param name  what was not done, the beginning of the sentence */
+async function orRefused<T>(work: Promise<T>, name: string): Promise<T> {
   try {
-    return await proveScore(score);
+    return await work;
   } catch (error) {
     throw refusal(error, name);
   }

@@ -10,7 +10,6 @@ import {
   formOf,
   type Measure,
   outlineOf,
-  type Part,
   type Score,
   writeMidi,
   writeMusicXml,
@@ -57,10 +56,11 @@ export { removeView, savedViews, saveView } from "./views";
 /** What is said about a line, whatever its notes are like. */
 export async function lineHead(actor: Actor, lineId: string): Promise<LineHead> {
   const { bandId } = director(actor);
-  const { id, number, page, title, introduces, bookId, teachingPlace, teachingReason } = found(
-    await Line.findOne({ where: { id: lineId, bandId } }),
-    "line",
-  );
+  return headOf(found(await Line.findOne({ where: { id: lineId, bandId } }), "line"));
+}
+
+async function headOf(line: Line): Promise<LineHead> {
+  const { id, number, page, title, introduces, bookId, teachingPlace, teachingReason } = line;
   const book = bookId ? found(await Book.findByPk(bookId), "book").title : "";
   return { id, number, page, title, introduces, book, teachingPlace, teachingReason };
 }
@@ -70,7 +70,7 @@ export async function lineDetail(actor: Actor, lineId: string): Promise<LineDeta
   const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
   const revision = await newestRevision(bandId, lineId);
   return {
-    ...(await lineHead(actor, lineId)),
+    ...(await headOf(line)),
     archived: line.removedAt !== null,
     given: (await timesGiven(lineId)) > 0,
     parts: revision.score.parts.map(({ id, name, forInstruments }) => ({
@@ -315,26 +315,14 @@ export async function importLine(
 ): Promise<{ lineId: string; notUnderstood: string[] }> {
   const who = director(actor);
   const failed = `${input.fileName} was not imported`;
-  const { score: read, notUnderstood, outline } = await readUpload(bytes, failed);
-  const score = withPlayers(read);
+  const { score, notUnderstood, outline } = await readUpload(bytes, failed);
   // Engraved once before it is stored: what cannot be drawn is not put on the shelf.
   await engraveLine(score, failed);
   const { lineId } = await storeLine(
     who.bandId,
     score,
-    { ...input, bookTitle: input.book, notUnderstood, outline: score === read ? outline : undefined },
+    { ...input, bookTitle: input.book, notUnderstood, outline },
     async (id, transaction) => audit(who, "import-line", id, transaction),
   );
   return { lineId, notUnderstood };
-}
-
-/** A further part that bears an instrument's name is for that instrument; the others are chosen by the director. */
-function withPlayers(score: Score): Score {
-  const [first, ...others] = score.parts;
-  if (others.length === 0) return score;
-  const named = others.map((part): Part => {
-    const instrument = INSTRUMENTS.find((each) => each.name.toLowerCase() === part.name.trim().toLowerCase());
-    return instrument && !part.forInstruments ? { ...part, forInstruments: [instrument.id] } : part;
-  });
-  return { ...score, parts: [first, ...named] };
 }

@@ -6,7 +6,7 @@ import { Line, LineRevision, newestRevisionOf } from "../../data";
 import { database } from "../../server/database";
 import { type Actor, type Director, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
-import { bookId, contentHash, provedOutline, readUpload } from "../lines";
+import { bookId, contentHash, draftOf, provedOutline } from "../lines";
 import type { LineAbout, SavePart, SetOverride } from "./schema";
 
 /** The newest form of a line. @throws ServiceError when the band has no such line */
@@ -68,7 +68,8 @@ export async function savePart(
   const who = director(actor);
   const newest = await newestRevision(who.bandId, lineId);
   onlyWhenUnchanged(newest, about.basedOn);
-  const [typed] = (await readUpload(bytes, "This part was not saved")).score.parts;
+  // Checked here; the whole line is proved when it is stored.
+  const [typed] = (await draftOf(bytes, "This part was not saved")).score.parts;
   const { parts } = newest.score;
   const place = parts.findIndex((part) => part.id === partId);
   if (place < 0 && partId !== "new") throw new ServiceError("not-found", "This line has no such part.");
