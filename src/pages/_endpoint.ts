@@ -4,6 +4,7 @@ import { INSTRUMENTS, type Stage } from "../core/music";
 import { log } from "../server/log";
 import { mediaStore } from "../server/media-store";
 import { type Actor, ServiceError } from "../services/actor";
+import { isId } from "./_id";
 
 /** A request body of JSON is never larger than this. */
 const LARGEST_JSON = 100_000;
@@ -132,9 +133,8 @@ export async function bodyBytes(request: Request, limit: number): Promise<Uint8A
 
 /** A path parameter that must be a UUID; anything else does not exist. */
 export function idParam(context: APIContext, name = "id"): string {
-  const value = context.params[name] ?? "";
-  if (!/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value))
-    throw new ServiceError("not-found", "There is nothing at this address.");
+  const value = context.params[name];
+  if (!isId(value)) throw new ServiceError("not-found", "There is nothing at this address.");
   return value;
 }
 

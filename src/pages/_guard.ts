@@ -1,5 +1,6 @@
 import type { AstroGlobal } from "astro";
 import { type Actor, type Director, type PlayerActor, ServiceError } from "../services/actor";
+import { isId } from "./_id";
 
 /** The director who asks for a page, or the redirect that others get. */
 export function directorPage(astro: AstroGlobal): Director | Response {
@@ -14,10 +15,8 @@ export function playerPage(astro: AstroGlobal): PlayerActor | Response {
 
 /** An id in a page's address; what is none leads to nothing. */
 export function pageId(astro: AstroGlobal, name: string): string {
-  const value = astro.params[name] ?? "";
-  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value)
-    ? value
-    : "00000000-0000-0000-0000-000000000000";
+  const value = astro.params[name];
+  return isId(value) ? value : "00000000-0000-0000-0000-000000000000";
 }
 
 /** What a page shows, or where it leads when there is no such thing for this person. */

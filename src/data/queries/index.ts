@@ -10,6 +10,7 @@ export {
 export {
   barNumbersOf,
   isGivenTo,
+  type LineHead,
   newestRevisionOf,
   type ShelfRow,
   scoreTexts,
@@ -19,12 +20,11 @@ export {
 } from "./lines";
 export { drillsOfBand, routinesOfBand } from "./preparation";
 export { type NamedSeat, playersOfBand, seatKindsOfBand, seatsOfBand, seatsOfGroup } from "./seats";
-export { readJson } from "./select";
 export { countTry, ownerOfSession, sweepSignIns } from "./sign-in";
 export {
   assignmentsDue,
   barsOfAssessments,
-  currentAssessments,
+  currentResults,
   type GrowthTakeRow,
   hardestBars,
   openTasks,

@@ -30,6 +30,10 @@ export function queueJob(
   );
 }
 
+/** A job that may be taken now: it waits and its time has come, or its worker has not been heard of. */
+const DUE = `attempts < :mostAttempts
+  AND ((state = 'waiting' AND run_after <= UTC_TIMESTAMP(3)) OR (state = 'running' AND lease_until < UTC_TIMESTAMP(3)))`;
+
 /**
  * Jobs that may be taken now, fairest first: bands and then players with the fewest at work, then those served longest
  * ago, then the oldest. One of each player, since taking one changes the order.
@@ -38,9 +42,7 @@ export function dueJobs(mostAttempts: number, most: number): Promise<{ id: strin
   return select(
     `SELECT d.id FROM (
        SELECT MIN(CONCAT(DATE_FORMAT(run_after, '%Y%m%d%H%i%s%f'), id)) AS first, band_id, player_id, SUBSTRING(MIN(CONCAT(DATE_FORMAT(run_after, '%Y%m%d%H%i%s%f'), id)), 21) AS id
-       FROM jobs WHERE attempts < :mostAttempts
-         AND ((state = 'waiting' AND run_after <= UTC_TIMESTAMP(3)) OR (state = 'running' AND lease_until < UTC_TIMESTAMP(3)))
-       GROUP BY band_id, player_id) d
+       FROM jobs WHERE ${DUE} GROUP BY band_id, player_id) d
      LEFT JOIN (SELECT band_id, SUM(state = 'running') AS running, MAX(started_at) AS served FROM jobs
        WHERE started_at > UTC_TIMESTAMP(3) - INTERVAL 1 HOUR GROUP BY band_id) b ON b.band_id = d.band_id
      LEFT JOIN (SELECT player_id, SUM(state = 'running') AS running, MAX(started_at) AS served FROM jobs
@@ -58,9 +60,7 @@ export async function lockOne(
 ): Promise<JobRow | undefined> {
   const [row] = await select<JobRow>(
     `SELECT id, kind, subject_id AS subjectId, engine_version AS engineVersion, attempts FROM jobs
-     WHERE id IN (:ids) AND attempts < :mostAttempts
-       AND ((state = 'waiting' AND run_after <= UTC_TIMESTAMP(3)) OR (state = 'running' AND lease_until < UTC_TIMESTAMP(3)))
-     ORDER BY FIELD(id, :ids) LIMIT 1 FOR UPDATE SKIP LOCKED`,
+     WHERE id IN (:ids) AND ${DUE} ORDER BY FIELD(id, :ids) LIMIT 1 FOR UPDATE SKIP LOCKED`,
     { ids, mostAttempts },
     transaction,
   );

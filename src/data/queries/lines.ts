@@ -12,7 +12,8 @@ export function newestRevisionOf(bandId: string, lineId: string): Promise<LineRe
   });
 }
 
-export interface ShelfRow {
+/** What is said about a line, apart from its notes. */
+export interface LineHead {
   id: string;
   number: number | null;
   page: number | null;
@@ -21,55 +22,56 @@ export interface ShelfRow {
   book: string;
   teachingPlace: number | null;
   teachingReason: string;
+}
+
+export interface ShelfRow extends LineHead {
   revisionId: string;
-  hash: string;
-  /** How often it was given. */
+  /** How often it is given. */
   assigned: number;
+  /** Somebody was given it, now or before. */
+  everGiven: boolean;
 }
 
 /** Lines of the shelf in book order: those on it, or those archived. */
 export async function shelfRows(bandId: string, archived: boolean, most: number): Promise<ShelfRow[]> {
   const rows = await select<ShelfRow>(
     `SELECT l.id, l.number, l.page, l.title, l.introduces, COALESCE(b.title, '') AS book,
-       l.teaching_place AS teachingPlace, l.teaching_reason AS teachingReason, r.id AS revisionId, r.content_hash AS hash,
-       COALESCE(g.given, 0) AS assigned
+       l.teaching_place AS teachingPlace, l.teaching_reason AS teachingReason, r.id AS revisionId,
+       COALESCE(g.given, 0) AS assigned, g.line_id IS NOT NULL AS everGiven
      FROM \`lines\` l
      JOIN (SELECT line_id, MAX(number) AS number FROM line_revisions WHERE band_id = :bandId GROUP BY line_id) n ON n.line_id = l.id
      JOIN line_revisions r ON r.line_id = l.id AND r.number = n.number
      LEFT JOIN books b ON b.id = l.book_id
-     LEFT JOIN (SELECT x.line_id, COUNT(*) AS given FROM assignments a JOIN line_revisions x ON x.id = a.revision_id
-       WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL GROUP BY x.line_id) g ON g.line_id = l.id
+     LEFT JOIN (SELECT x.line_id, SUM(a.withdrawn_at IS NULL) AS given FROM assignments a JOIN line_revisions x ON x.id = a.revision_id
+       WHERE a.band_id = :bandId GROUP BY x.line_id) g ON g.line_id = l.id
      WHERE l.band_id = :bandId AND l.kind = 'line' AND l.removed_at IS ${archived ? "NOT NULL" : "NULL"}
      ORDER BY book = '', book, l.number IS NULL, l.number, l.title, l.id LIMIT ${most}`,
     { bandId },
   );
-  return rows.map((row) => ({ ...row, assigned: Number(row.assigned) }));
+  return rows.map((row) => ({ ...row, assigned: Number(row.assigned), everGiven: Boolean(row.everGiven) }));
 }
 
 /** What was computed of revisions when they were stored; without a row or with null it is still to be computed. */
 export async function storedOutlines(
   revisionIds: readonly string[],
-): Promise<{ id: string; hash: string; outline: StoredOutline | null }[]> {
+): Promise<{ id: string; outline: StoredOutline | null }[]> {
   if (revisionIds.length === 0) return [];
-  const rows = await select<{ id: string; hash: string; outline: StoredOutline | string | null }>(
-    "SELECT id, content_hash AS hash, outline FROM line_revisions WHERE id IN (:revisionIds)",
+  const rows = await select<{ id: string; outline: StoredOutline | string | null }>(
+    "SELECT id, outline FROM line_revisions WHERE id IN (:revisionIds)",
     { revisionIds },
   );
   return rows.map((row) => ({ ...row, outline: row.outline === null ? null : readJson(row.outline) }));
 }
 
 /** Notes of revisions as text, for the thread that computes what is missing. */
-export async function scoreTexts(
-  revisionIds: readonly string[],
-): Promise<{ id: string; hash: string; text: string }[]> {
+export async function scoreTexts(revisionIds: readonly string[]): Promise<{ id: string; text: string }[]> {
   if (revisionIds.length === 0) return [];
-  const rows = await select<{ id: string; hash: string; score: Score | string }>(
-    "SELECT id, content_hash AS hash, score FROM line_revisions WHERE id IN (:revisionIds)",
+  const rows = await select<{ id: string; score: Score | string }>(
+    "SELECT id, score FROM line_revisions WHERE id IN (:revisionIds)",
     { revisionIds },
   );
-  return rows.map(({ id, hash, score }) => ({
+  return rows.map(({ id, score }) => ({
     id,
-    hash,
     text: typeof score === "string" ? score : JSON.stringify(score),
   }));
 }

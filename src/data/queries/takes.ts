@@ -1,5 +1,6 @@
+import type { Assessment } from "../../core/listen";
 import type { Seat } from "../../core/ready";
-import type { TaskState } from "../models";
+import type { TakeState, TaskState } from "../models";
 import { readJson, select } from "./select";
 
 /** What the bench made of a take, as the current assessment says: the newest there is of it. */
@@ -17,7 +18,7 @@ export interface QueueRow extends TakeOutcome {
   instrumentId: string;
   lineTitle: string;
   lineNumber: number | null;
-  state: "waiting" | "assessed" | "unreadable" | "unheard";
+  state: TakeState;
   assessmentId: string | null;
   createdAt: Date;
 }
@@ -192,7 +193,7 @@ export interface TakeContext {
   takeId: string;
   taskId: string;
   seconds: number;
-  state: QueueRow["state"];
+  state: TakeState;
   problem: string | null;
   peaks: number[] | null;
   playerName: string;
@@ -248,7 +249,7 @@ export function tasksOfBand(bandId: string): Promise<GrowthTaskRow[]> {
 export interface GrowthTakeRow extends TakeOutcome {
   taskId: string;
   takeId: string;
-  state: QueueRow["state"];
+  state: TakeState;
   createdAt: Date;
   /** Mean of the director's marks. */
   mark: number | null;
@@ -267,16 +268,14 @@ export async function takesOfBand(bandId: string): Promise<GrowthTakeRow[]> {
   return rows.map((row) => ({ ...row, mark: row.mark === null ? null : Number(row.mark) }));
 }
 
-/** The newest assessment of each take. */
-export function currentAssessments<T extends object>(
+/** What the current assessment of each take says, whole. */
+export async function currentResults(
   takeIds: readonly string[],
-  columns: string,
-): Promise<T[]> {
-  if (takeIds.length === 0) return Promise.resolve([]);
-  return select<T>(
-    `SELECT take_id AS takeId, ${columns} FROM current_assessments WHERE take_id IN (:takeIds)`,
-    {
-      takeIds,
-    },
+): Promise<{ takeId: string; result: Assessment }[]> {
+  if (takeIds.length === 0) return [];
+  const rows = await select<{ takeId: string; result: Assessment | string }>(
+    "SELECT take_id AS takeId, result FROM current_assessments WHERE take_id IN (:takeIds)",
+    { takeIds },
   );
+  return rows.map(({ takeId, result }) => ({ takeId, result: readJson(result) }));
 }

@@ -2,7 +2,6 @@ import { select } from "./select";
 
 export interface UploadUse {
   playerUploads: number;
-  playerBytes: number;
   bandUploads: number;
   bandBytes: number;
 }
@@ -10,14 +9,13 @@ export interface UploadUse {
 /** Announced and not yet complete, of a player and of the whole band. */
 export async function uploadsUnderWay(bandId: string, playerId: string): Promise<UploadUse> {
   const [row] = await select<Record<keyof UploadUse, number | string | null>>(
-    `SELECT SUM(player_id = :playerId) AS playerUploads, SUM(IF(player_id = :playerId, bytes, 0)) AS playerBytes,
+    `SELECT SUM(player_id = :playerId) AS playerUploads,
        COUNT(*) AS bandUploads, SUM(bytes) AS bandBytes FROM uploads WHERE band_id = :bandId`,
     { bandId, playerId },
   );
   const number = (value: number | string | null | undefined) => Number(value ?? 0);
   return {
     playerUploads: number(row?.playerUploads),
-    playerBytes: number(row?.playerBytes),
     bandUploads: number(row?.bandUploads),
     bandBytes: number(row?.bandBytes),
   };

@@ -1,6 +1,5 @@
 import type { WhereOptions } from "sequelize";
-import type { Assessment } from "../../core/listen";
-import { currentAssessments, Mark, Review, readJson, Take, User } from "../../data";
+import { currentResults, Mark, Review, Take, User } from "../../data";
 import type { TakeSummary } from "../practice/wire";
 
 /** Takes with their current assessment and review, newest take first. */
@@ -17,7 +16,7 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
   if (takes.length === 0) return [];
   const ids = takes.map((take) => take.id);
   const [assessments, reviews, marks] = await Promise.all([
-    currentAssessments<{ takeId: string; result: Assessment | string }>(ids, "result"),
+    currentResults(ids),
     Review.findAll({ where: { takeId: ids } }),
     Mark.findAll({ where: { takeId: ids } }),
   ]);
@@ -30,14 +29,13 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
         });
   return takes.map((take) => {
     const review = reviews.find((each) => each.takeId === take.id);
-    const assessment = assessments.find((each) => each.takeId === take.id);
     return {
       id: take.id,
       recordedAt: take.recordedAt.toISOString(),
       seconds: Number(take.seconds),
       state: take.state,
       problem: take.problem,
-      assessment: assessment ? readJson(assessment.result) : null,
+      assessment: assessments.find((each) => each.takeId === take.id)?.result ?? null,
       review: review
         ? {
             decision: review.decision,

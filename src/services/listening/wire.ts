@@ -1,5 +1,6 @@
 import type { Assessment } from "../../core/listen";
 import type { Score } from "../../core/score";
+import type { TakeState } from "../../data";
 import type { TakeSummary } from "../practice/wire";
 
 export interface QueueItem {
@@ -27,7 +28,7 @@ export interface TakeDetail {
   takeNumber: number;
   takeCount: number;
   seconds: number;
-  state: "waiting" | "assessed" | "unreadable" | "unheard";
+  state: TakeState;
   problem: string | null;
   peaks: number[];
   svg: string;

@@ -1,6 +1,7 @@
 import type { Assessment } from "../../core/listen";
 import type { CountingSystem } from "../../core/rhythm";
 import type { Score } from "../../core/score";
+import type { TakeState } from "../../data";
 import type { LineRecordingView, PartView, PencilView } from "../shelf/schema";
 
 /** Largest chunk taken in one request, bytes. */
@@ -34,7 +35,7 @@ export interface TakeSummary {
   id: string;
   recordedAt: string;
   seconds: number;
-  state: "waiting" | "assessed" | "unreadable" | "unheard";
+  state: TakeState;
   problem: string | null;
   assessment: Assessment | null;
   review: {

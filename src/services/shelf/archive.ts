@@ -15,12 +15,17 @@ export function archivedCount(bandId: string): Promise<number> {
 export async function archivedLines(actor: Actor): Promise<ArchivedLine[]> {
   const { bandId } = director(actor);
   const rows = await shelfRows(bandId, true, MOST_ARCHIVED);
-  return Promise.all(
-    rows.map(async ({ revisionId: _revision, hash: _hash, assigned, ...head }) => ({
-      ...head,
-      given: assigned > 0 || (await timesGiven(head.id)) > 0,
-    })),
-  );
+  return rows.map(({ revisionId: _revision, assigned: _assigned, everGiven, ...head }) => ({
+    ...head,
+    given: everGiven,
+  }));
+}
+
+/** The title of an archived line, for the word that it was taken off; null for any other. */
+export async function archivedTitle(actor: Actor, lineId: string): Promise<string | null> {
+  const { bandId } = director(actor);
+  const line = await Line.findOne({ where: { id: lineId, bandId, removedAt: { [Op.ne]: null } } });
+  return line?.title ?? null;
 }
 
 /** Takes a line off the shelf, or puts it back: whoever was given it keeps it. */

@@ -26,7 +26,7 @@ import { pencilForPrint, pencilOf } from "./pencil";
 import { newestRevision } from "./revise";
 import type { CatalogueLine, ImportLine, LineDetail, LineHead, PartView, PencilView } from "./schema";
 
-export { archivedLines, deleteLine, setLineRemoved } from "./archive";
+export { archivedLines, archivedTitle, deleteLine, setLineRemoved } from "./archive";
 export { listLines, shelfView } from "./list";
 export { erasePencil, pencilOf, writePencil } from "./pencil";
 export {

@@ -59,7 +59,12 @@ export async function listLines(actor: Actor): Promise<LineSummary[]> {
 /** Others are answered in between when a large shelf is asked for the first time, ms. */
 const LONGEST_HOLD_MS = 8;
 
-function headOf({ revisionId: _revision, hash: _hash, assigned: _assigned, ...head }: ShelfRow): LineHead {
+function headOf({
+  revisionId: _revision,
+  assigned: _assigned,
+  everGiven: _given,
+  ...head
+}: ShelfRow): LineHead {
   return head;
 }
 

@@ -10,7 +10,10 @@ import {
   SLOWEST_BPM,
   type Snag,
 } from "../../core/score";
+import type { LineHead } from "../../data";
 import { tidied } from "../tidy";
+
+export type { LineHead } from "../../data";
 
 const INSTRUMENT_IDS = INSTRUMENTS.map((each) => each.id) as [string, ...string[]];
 
@@ -170,18 +173,6 @@ export interface LineRecordingView {
 
 /** Largest library file taken, bytes. */
 export const LARGEST_SCORE = 20_000_000;
-
-/** What is said about a line, apart from its notes. */
-export interface LineHead {
-  id: string;
-  number: number | null;
-  page: number | null;
-  title: string;
-  introduces: string;
-  book: string;
-  teachingPlace: number | null;
-  teachingReason: string;
-}
 
 /** What a line is, whoever looks at it. */
 export interface LineOutline extends LineHead, LineOutlineFacts {}
