@@ -58,9 +58,7 @@ export function readinessOf(score: Score, seats: readonly KnowingSeat[]): ReadyR
       };
     })
     .sort(
-      (a, b) =>
-        scorePlace({ id: a.instrumentId }) - scorePlace({ id: b.instrumentId }) ||
-        a.stage.localeCompare(b.stage),
+      (a, b) => scorePlace(a.instrumentId) - scorePlace(b.instrumentId) || a.stage.localeCompare(b.stage),
     );
 }
 

@@ -1,4 +1,5 @@
-import { INSTRUMENTS, type Instrument, instrumentById, type Stage } from "../music";
+import { groupBy } from "../lists";
+import { INSTRUMENTS, instrumentById, type Stage } from "../music";
 import type { Known } from "../score";
 
 /** One instrument of one player. */
@@ -41,20 +42,13 @@ export function seatsFor<S extends Pick<Seat, "playerId" | "instrumentId">>(
 }
 
 /** Where an instrument stands in a score, from the top; used to order players, rows and sheets. */
-export function scorePlace({ id }: Pick<Instrument, "id">): number {
-  return INSTRUMENTS.findIndex((instrument) => instrument.id === id);
+export function scorePlace(instrumentId: string): number {
+  return INSTRUMENTS.findIndex(({ id }) => id === instrumentId);
 }
 
-/** Seats whose players are asked the same of: one instrument, stage, build and knowledge. */
+/** Seats whose players are asked the same of: one instrument, stage and knowledge; notes are not asked by build. */
 export function kindsOfSeats<S extends KnowingSeat>(seats: readonly S[]): S[][] {
-  const numbers = new Map<Known, number>();
-  const kinds = new Map<string, S[]>();
-  for (const seat of seats) {
-    if (!numbers.has(seat.known)) numbers.set(seat.known, numbers.size);
-    const key = `${seat.instrumentId}/${seat.stage}/${seat.variant}/${numbers.get(seat.known)}`;
-    const kind = kinds.get(key);
-    if (kind) kind.push(seat);
-    else kinds.set(key, [seat]);
-  }
-  return [...kinds.values()];
+  const numbers = new Map([...new Set(seats.map((seat) => seat.known))].map((known, i) => [known, i]));
+  const kindOf = (seat: S) => `${seat.instrumentId}/${seat.stage}/${numbers.get(seat.known)}`;
+  return [...groupBy(seats, kindOf).values()];
 }

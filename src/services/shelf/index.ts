@@ -126,7 +126,7 @@ export async function sheetsForGroup(actor: Actor, lineId: string, groupId: stri
   const revision = await newestRevision(bandId, lineId);
   found(await Group.findOne({ where: { id: groupId, bandId } }), "group");
   const seats = seatsFor(forDrumsOnly(revision.score), await seatsOfGroup(groupId)).sort(
-    (a, b) => scorePlace({ id: a.instrumentId }) - scorePlace({ id: b.instrumentId }),
+    (a, b) => scorePlace(a.instrumentId) - scorePlace(b.instrumentId),
   );
   const marks = await pencilForPrint(bandId, lineId);
   // A section shares one part, made once.

@@ -274,9 +274,7 @@ function onePerKind(seats: BandSeat[]): BandSeat[] {
 }
 
 function byScoreOrder(a: BandSeat, b: BandSeat): number {
-  return (
-    scorePlace({ id: a.instrumentId }) - scorePlace({ id: b.instrumentId }) || a.stage.localeCompare(b.stage)
-  );
+  return scorePlace(a.instrumentId) - scorePlace(b.instrumentId) || a.stage.localeCompare(b.stage);
 }
 
 function kindName(instrument: Instrument, { stage, variant }: BandSeat): string {

@@ -23,5 +23,5 @@ export function playerKinds(seats: BandSeat[]): (PlayerKind & { groups: string[]
       groups: [...new Set([...(known?.groups ?? []), ...groupIds])],
     });
   }
-  return [...kinds.values()].sort((a, b) => scorePlace(a.instrument) - scorePlace(b.instrument));
+  return [...kinds.values()].sort((a, b) => scorePlace(a.instrument.id) - scorePlace(b.instrument.id));
 }

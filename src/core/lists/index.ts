@@ -1,0 +1,15 @@
+/**
+ * Items by a key, keys in the order of their first item.
+ * @example
+ * [...groupBy(["alto", "tuba", "tenor"], (name) => name[0]).values()] // => [["alto"], ["tuba", "tenor"]]
+ */
+export function groupBy<T, K>(items: Iterable<T>, keyOf: (item: T) => K): Map<K, T[]> {
+  const groups = new Map<K, T[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    const group = groups.get(key);
+    if (group) group.push(item);
+    else groups.set(key, [item]);
+  }
+  return groups;
+}
