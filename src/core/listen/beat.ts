@@ -1,3 +1,4 @@
+import { groupBy } from "../lists";
 import { median, percentile, weightedLine } from "./statistics";
 
 /** One attack that counts for the beat: where it stands in the line and when it was played. */
@@ -79,8 +80,7 @@ function gaps(points: readonly BeatPoint[]): { rate: number; at: number }[] {
 function overallRate(points: readonly BeatPoint[], otherwise: number): number {
   const rates = gaps(points).map((gap) => gap.rate);
   if (rates.length < 2) return rates[0] ?? otherwise;
-  const runs = new Map<number, BeatPoint[]>();
-  for (const point of points) runs.set(point.run, [...(runs.get(point.run) ?? []), point]);
+  const runs = groupBy(points, (point) => point.run);
   const longest = [...runs.values()].sort((a, b) => b.length - a.length)[0]!;
   if (longest.length < 5) return median(rates);
   const middle = median(longest.map((point) => point.quarters));

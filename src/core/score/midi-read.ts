@@ -1,4 +1,5 @@
 import { type MidiData, type MidiEvent, parseMidi } from "midi-file";
+import { groupBy } from "../lists";
 import { signatureAlter, spellMidi } from "../music";
 import { type Frame, layInBars, type Token } from "./bars";
 import {
@@ -143,11 +144,7 @@ function highestOf(notes: Played[]): { melody: Played[]; dropped: number } {
 /** Every quarter is read in fourths or in thirds, whichever its onsets fit better. */
 function onGrid(notes: Played[]): { placed: Placed[]; moved: number } {
   const error = (at: number, parts: number) => Math.abs(at - Math.round(at * parts) / parts);
-  const byQuarter = new Map<number, Played[]>();
-  for (const note of notes) {
-    const quarter = Math.floor(note.from + 1 / 16);
-    byQuarter.set(quarter, [...(byQuarter.get(quarter) ?? []), note]);
-  }
+  const byQuarter = groupBy(notes, (note) => Math.floor(note.from + 1 / 16));
   const gridOf = (quarter: number) => {
     const onsets = byQuarter.get(quarter) ?? [];
     const sum = (parts: number) => onsets.reduce((total, note) => total + error(note.from, parts), 0);

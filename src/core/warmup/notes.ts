@@ -1,3 +1,4 @@
+import { groupBy } from "../lists";
 import { LETTERS, type Pitch, parsePitch, pitchToMidi, signatureAlter } from "../music";
 import {
   addFractions,
@@ -83,12 +84,11 @@ export function slurred(notes: Plain[]): Plain[] {
 /** Slurs bar by bar: what begins in one bar of four counts belongs together. */
 export function slurredByBars(notes: Plain[]): Plain[] {
   let at = 0;
-  const bars = new Map<number, Plain[]>();
-  for (const each of notes) {
+  const bars = groupBy(notes, (each) => {
     const bar = Math.floor(at / 4 + 1e-9);
-    bars.set(bar, [...(bars.get(bar) ?? []), each]);
     at += fractionToNumber(each.duration);
-  }
+    return bar;
+  });
   return [...bars.values()].flatMap(slurred);
 }
 

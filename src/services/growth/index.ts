@@ -1,4 +1,6 @@
-import { INSTRUMENTS, instrumentById } from "../../core/music";
+import { groupBy } from "../../core/lists";
+import { instrumentById } from "../../core/music";
+import { scorePlace } from "../../core/ready";
 import { Band, type GrowthTakeRow, takesOfBand, tasksOfBand } from "../../data";
 import { type Actor, director, found } from "../actor";
 import type { GrowthCell, GrowthView } from "./schema";
@@ -12,46 +14,34 @@ export async function growthView(actor: Actor): Promise<GrowthView> {
     takesOfBand(bandId),
   ]);
   const band = found(ownBand, "band");
-  const takesOf = new Map<string, GrowthTakeRow[]>();
-  for (const take of takes) {
-    const own = takesOf.get(take.taskId);
-    if (own) own.push(take);
-    else takesOf.set(take.taskId, [take]);
-  }
-
+  const takesOf = groupBy(takes, (take) => take.taskId);
   const lines = [
     ...new Map(
       tasks.map((task) => [task.lineId, { id: task.lineId, title: task.title, number: task.number }]),
     ).values(),
   ].sort((a, b) => (a.number ?? 999) - (b.number ?? 999));
   const columnOf = new Map(lines.map((line, index) => [line.id, index]));
-  const players = new Map<string, GrowthView["players"][number]>();
-  for (const task of tasks) {
-    const row = players.get(task.playerId) ?? {
-      id: task.playerId,
-      name: task.name,
-      instrument: instrumentById(task.instrumentId).name,
-      cells: lines.map(() => null),
-      accepted: 0,
-      asked: 0,
-    };
-    row.cells[columnOf.get(task.lineId)!] = cellOf(task.state, takesOf.get(task.taskId) ?? []);
-    row.asked++;
-    if (task.state === "accepted") row.accepted++;
-    players.set(task.playerId, row);
-  }
+  const players = [...groupBy(tasks, (task) => task.playerId).values()].sort(
+    ([a], [b]) => scorePlace(a!.instrumentId) - scorePlace(b!.instrumentId) || a!.name.localeCompare(b!.name),
+  );
   return {
     bandName: band.name,
     lines,
-    players: [...players.values()].sort(
-      (a, b) => scorePlace(a.instrument) - scorePlace(b.instrument) || a.name.localeCompare(b.name),
-    ),
+    players: players.map((own) => {
+      const { playerId: id, name, instrumentId } = own[0]!;
+      const cells: GrowthView["players"][number]["cells"] = lines.map(() => null);
+      for (const task of own)
+        cells[columnOf.get(task.lineId)!] = cellOf(task.state, takesOf.get(task.taskId) ?? []);
+      return {
+        id,
+        name,
+        instrument: instrumentById(instrumentId).name,
+        cells,
+        accepted: own.filter((task) => task.state === "accepted").length,
+        asked: own.length,
+      };
+    }),
   };
-}
-
-/** Where an instrument stands in a score, from the top. */
-function scorePlace(name: string): number {
-  return INSTRUMENTS.findIndex((instrument) => instrument.name === name);
 }
 
 function cellOf(state: GrowthCell["state"], takes: GrowthTakeRow[]): GrowthCell {

@@ -1,3 +1,4 @@
+import { groupBy } from "../../core/lists";
 import { compareTakes, type TakeRank } from "../../core/progress";
 import type { QueueRow, TakeOutcome } from "../../data";
 
@@ -19,14 +20,8 @@ export function rankOf({
 export function bestTakes<R extends TakeOutcome & Pick<QueueRow, "state" | "taskId" | "createdAt">>(
   rows: readonly R[],
 ): R[] {
-  const byTask = new Map<string, R[]>();
-  for (const row of rows) {
-    const takes = byTask.get(row.taskId);
-    if (takes) takes.push(row);
-    else byTask.set(row.taskId, [row]);
-  }
   const ranked = (row: R) => ({ rank: rankOf(row), at: new Date(row.createdAt).getTime() });
-  return [...byTask.values()].map((takes) =>
+  return [...groupBy(rows, (row) => row.taskId).values()].map((takes) =>
     takes.reduce((best, each) => (compareTakes(ranked(each), ranked(best)) < 0 ? each : best)),
   );
 }

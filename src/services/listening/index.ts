@@ -1,4 +1,5 @@
 import type { z } from "zod";
+import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
 import type { Criterion } from "../../core/progress";
 import { derivePart, withTempo } from "../../core/score";
@@ -40,27 +41,28 @@ export { takeSummaries } from "./takes";
 /** Tasks that wait for the director with the best take of each, worst first. */
 export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
   const { bandId } = director(actor);
-  const rows = bestTakes(await takesOfWaitingTasks(bandId));
-  const bars = await barsOfAssessments(rows.flatMap((row) => row.assessmentId ?? []));
-  const byAssessment = new Map<string, QueueItem["bars"]>();
-  for (const { assessmentId, wrong, untimely } of bars) {
-    const own = byAssessment.get(assessmentId);
-    if (own) own.push({ wrong, untimely });
-    else byAssessment.set(assessmentId, [{ wrong, untimely }]);
-  }
-  return rows
-    .sort((a, b) => badness(b) - badness(a) || a.playerName.localeCompare(b.playerName))
-    .map((row) => ({
-      takeId: row.takeId,
-      taskId: row.taskId,
-      playerName: row.playerName,
-      instrumentName: instrumentById(row.instrumentId).name,
-      lineTitle: row.lineTitle,
-      lineNumber: row.lineNumber,
-      remark: remark(row),
-      needsEar: needsEar(row),
-      bars: byAssessment.get(row.assessmentId ?? "") ?? [],
-    }));
+  const rows = await worstFirst(bandId);
+  const bars = groupBy(
+    await barsOfAssessments(rows.flatMap((row) => row.assessmentId ?? [])),
+    (bar) => bar.assessmentId,
+  );
+  return rows.map((row) => ({
+    takeId: row.takeId,
+    taskId: row.taskId,
+    playerName: row.playerName,
+    instrumentName: instrumentById(row.instrumentId).name,
+    lineTitle: row.lineTitle,
+    lineNumber: row.lineNumber,
+    remark: remark(row),
+    needsEar: needsEar(row),
+    bars: (bars.get(row.assessmentId ?? "") ?? []).map(({ wrong, untimely }) => ({ wrong, untimely })),
+  }));
+}
+
+async function worstFirst(bandId: string): Promise<QueueRow[]> {
+  return bestTakes(await takesOfWaitingTasks(bandId)).sort(
+    (a, b) => badness(b) - badness(a) || a.playerName.localeCompare(b.playerName),
+  );
 }
 
 /** What the bench could not judge comes first, then by notes wrong, then by notes uneven; what is still being heard last. */
@@ -148,7 +150,7 @@ export async function reviewTake(
 ): Promise<{ next: string | null }> {
   const who = director(actor);
   const take = found(await Take.findOne({ where: { id: takeId, bandId: who.bandId } }), "take");
-  const queue = await listenQueue(actor);
+  const queue = await worstFirst(who.bandId);
   const place = queue.findIndex((item) => item.taskId === take.taskId);
   const next = queue[place + 1]?.takeId ?? queue.find((item) => item.taskId !== take.taskId)?.takeId ?? null;
   await database().transaction(async (transaction) => {

@@ -50,16 +50,29 @@ export function partOf(
   };
 }
 
-/** Everything a page shows of one instrument's part, engraved. */
-export async function partView(
+type ViewOptions = FingeringOptions & { patient?: boolean };
+
+/** Everything a page shows of one instrument's part of a line, engraved; "concert" for the line as it sounds. */
+export function partView(
   score: Score,
   instrumentId: string,
   stage: Stage,
   width: EngravingWidth,
-  options: FingeringOptions & DeriveOptions & { patient?: boolean } = {},
+  options: ViewOptions & DeriveOptions = {},
 ): Promise<PartView> {
   const instrument = instrumentId === "concert" ? null : instrumentById(instrumentId);
-  const part = partOf(score, instrument, stage, options);
+  return viewOfPart(partOf(score, instrument, stage, options), instrument, stage, width, options);
+}
+
+/** Everything a page shows of a part that was made already, engraved. */
+export async function viewOfPart(
+  part: DerivedPart,
+  instrument: Instrument | null,
+  stage: Stage,
+  width: EngravingWidth,
+  options: ViewOptions = {},
+): Promise<PartView> {
+  const instrumentId = instrument?.id ?? "concert";
   const known = instrument && knownOf({ instrumentId, stage });
   const first = part.score.parts[0].measures[0]?.key;
   const fresh = known && newIn(vocabularyOf(part.score), known);

@@ -14,7 +14,7 @@ import { type Actor, found, type PlayerActor, player } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { countingPicture, countingSystems } from "../counting";
 import { takeSummaries } from "../listening";
-import { ownFingerings, partOf, partView, withPencil } from "../parts";
+import { ownFingerings, partOf, viewOfPart, withPencil } from "../parts";
 import { pencilOf, recordingsOf } from "../shelf";
 import type { StandTask, StandView, TaskDetail } from "./wire";
 
@@ -57,9 +57,9 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const played = await PlayerInstrument.findOne({
     where: { playerId: who.playerId, instrumentId, toDate: null },
   });
-  const part = await partView(asked, instrumentId, stage, width, {
-    partId,
-    octave,
+  const instrument = instrumentById(instrumentId);
+  const made = partOf(asked, instrument, stage, { partId, octave });
+  const part = await viewOfPart(made, instrument, stage, width, {
     variant: played ? played.variant : task.variant,
     own: await ownFingerings(who.bandId, instrumentId),
   });
@@ -73,7 +73,7 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     catalogued: revision.score.catalogued ?? false,
     part: { ...part, svg: withPencil(counting?.svg ?? part.svg, pencil) },
     counting: counting && { forms: counting.forms, system: counting.system },
-    score: partOf(asked, instrumentById(instrumentId), stage, { partId, octave }).score,
+    score: made.score,
     pencil,
     recordings: await recordingsOf(who, revision.lineId),
     tolerances: {

@@ -1,6 +1,7 @@
 import { Op } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
+import { groupBy } from "../../core/lists";
 import { isGivenTo, Line, PencilMark, Player } from "../../data";
 import { type Actor, director, found, type PlayerActor, ServiceError, somebody } from "../actor";
 import { newestRevision } from "./revise";
@@ -66,9 +67,7 @@ export async function pencilForPrint(
     where: { bandId, lineId, [Op.or]: [{ playerId: { [Op.ne]: null } }, { shared: true }] },
     order: [["id", "ASC"]],
   });
-  const byPlayer = new Map<string | null, PencilMark[]>();
-  for (const mark of marks) byPlayer.set(mark.playerId, [...(byPlayer.get(mark.playerId) ?? []), mark]);
-  return byPlayer;
+  return groupBy(marks, (mark) => mark.playerId);
 }
 
 /** Writes a mark under the asker's name. */
