@@ -28,8 +28,7 @@ export function forgiveGaps(
     const from = note.onset ?? expectedSec[i] ?? null;
     const to = note.offset ?? from;
     if (from === null || to === null) return note;
-    const inGap = long.some((gap) => from < gap.toSec + EDGE_SEC && to > gap.fromSec - EDGE_SEC);
-    if (!inGap) return note;
+    if (!touchesGap(long, from, to)) return note;
     return {
       ...note,
       verdict: "ok",
@@ -42,16 +41,19 @@ export function forgiveGaps(
   });
 }
 
-/** Whether a moment, or most of a stretch, was left out by the device. */
-export function leftOut(gaps: readonly Gap[], fromSec: number, toSec = fromSec): boolean {
+/** Whether the device left sound out in a stretch, or so near that it is not heard well. */
+export function touchesGap(gaps: readonly Gap[], fromSec: number, toSec: number): boolean {
+  return gaps.some((gap) => fromSec < gap.toSec + EDGE_SEC && toSec > gap.fromSec - EDGE_SEC);
+}
+
+/** Whether a stretch is silent because the device left most of it out. */
+export function liesInGaps(gaps: readonly Gap[], fromSec: number, toSec: number): boolean {
   const unheard = gaps.reduce(
     (sum, gap) =>
       sum + Math.max(0, Math.min(toSec, gap.toSec + EDGE_SEC) - Math.max(fromSec, gap.fromSec - EDGE_SEC)),
     0,
   );
-  return toSec > fromSec
-    ? unheard >= MOSTLY * (toSec - fromSec)
-    : gaps.some((gap) => fromSec >= gap.fromSec - EDGE_SEC && fromSec <= gap.toSec + EDGE_SEC);
+  return unheard > 0 && unheard >= MOSTLY * (toSec - fromSec);
 }
 
 /** Something is held against the player here. */

@@ -1,6 +1,6 @@
 import type { SoundingNote } from "../score";
 import type { Features } from "./features";
-import { leftOut } from "./gaps";
+import { liesInGaps, touchesGap } from "./gaps";
 import type { Segment } from "./segments";
 import { median, percentile, round, standardDeviation, weightedLine } from "./statistics";
 import type { Gap, LongTone, NoteVerdict } from "./types";
@@ -26,8 +26,9 @@ export function measureLongTone(
   const brightness: number[] = [];
   for (let f = from; f < to && f < features.midi.length; f++) {
     if (features.midi[f] === 0 || Math.abs(features.midi[f]! - tone.midi!) > 1.5) continue;
-    if (leftOut(gaps, f * features.pitchHopSec)) continue;
-    seconds.push(f * features.pitchHopSec);
+    const sec = f * features.pitchHopSec;
+    if (touchesGap(gaps, sec, sec)) continue;
+    seconds.push(sec);
     cents.push(100 * features.midi[f]!);
     const fine = Math.round(f * perFrame);
     levels.push(median(features.levelDb.subarray(fine, fine + 8)));
@@ -110,7 +111,7 @@ export function heldTones(
   segments.forEach((segment, j) => {
     const last = tones.at(-1);
     const before = segments[j - 1];
-    const joined = segment.gapSec < 0.12 || (last && leftOut(gaps, last.tone.offsetSec, segment.onsetSec));
+    const joined = segment.gapSec < 0.12 || (last && liesInGaps(gaps, last.tone.offsetSec, segment.onsetSec));
     if (last && joined && Math.abs(segment.midi! - last.tone.midi!) < 0.7) {
       last.tone = { ...last.tone, offsetSec: segment.offsetSec };
       return;

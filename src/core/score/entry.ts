@@ -17,7 +17,7 @@ import {
   type Score,
 } from "./model";
 import { durationOfShape } from "./shape";
-import { metreAt } from "./timeline";
+import { metresOf } from "./timeline";
 
 /**
  * A line while it is typed: tokens in a row, bars filled by themselves. Plain data; every key gives a new entry.
@@ -159,7 +159,7 @@ function lengthOf(measure: Measure): Fraction {
 
 /** The metre in force at the end. */
 function lastMetre(measures: Measure[]): { beats: number; beatType: number } {
-  return metreAt({ measures }, measures.length - 1);
+  return metresOf(measures).at(-1) ?? { beats: 4, beatType: 4 };
 }
 
 function samePitch(a: Token, b: Token | undefined): boolean {

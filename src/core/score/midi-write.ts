@@ -1,6 +1,6 @@
 import { type MidiEvent, writeMidi as writeMidiFile } from "midi-file";
 import type { Score } from "./model";
-import { metreAt, type Timeline, timeline } from "./timeline";
+import { metresOf, type Timeline, timeline } from "./timeline";
 
 const TICKS_A_QUARTER = 480;
 const VELOCITY = 80;
@@ -70,9 +70,10 @@ function notesOf(line: Timeline): Placed[] {
 
 /** Tempo and metre events at the start and wherever they change. */
 function tempiAndMetres(part: Score, line: Timeline): Placed[] {
+  const metres = metresOf(part.parts[0].measures);
   let before = "";
   return line.measures.flatMap((measure): Placed[] => {
-    const { beats, beatType } = metreAt(part.parts[0], measure.measureIndex);
+    const { beats, beatType } = metres[measure.measureIndex]!;
     const microsecondsPerBeat = Math.round(1_000_000 * measure.secPerQuarter);
     const now = `${microsecondsPerBeat} ${beats}/${beatType}`;
     if (now === before) return [];

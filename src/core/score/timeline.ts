@@ -98,7 +98,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
   const notes: SoundingNote[] = [];
   const measures: TimelineMeasure[] = [];
   const fifthsAt = signatures(part);
-  const metres = metresOf(part);
+  const metres = metresOf(part.measures);
   let at: Fraction = "0";
   let atSec = 0;
   let openSlurs = 0;
@@ -173,7 +173,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
   const first = measures[0];
   const pickupOffsetQuarters =
     first && part.measures[0]!.implicit
-      ? Math.max(0, fractionToNumber(barQuarters(metreAt(part, 0))) - first.durationQuarters)
+      ? Math.max(0, fractionToNumber(barQuarters(metres[0]!)) - first.durationQuarters)
       : 0;
   return {
     notes,
@@ -184,18 +184,6 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
     totalSec: atSec,
     pickupOffsetQuarters,
   };
-}
-
-/** The metre in force at a measure. */
-export function metreAt(
-  part: Pick<Part, "measures">,
-  measureIndex: number,
-): { beats: number; beatType: number } {
-  for (let i = measureIndex; i >= 0; i--) {
-    const time = part.measures[i]!.time;
-    if (time) return time;
-  }
-  return { beats: 4, beatType: 4 };
 }
 
 /** How fast each measure goes, as a share of the first mark's tempo; before that mark the tempo is the mark's. */
@@ -213,9 +201,10 @@ function tempoRates(part: Part): number[] {
   });
 }
 
-function metresOf(part: Part): NonNullable<Measure["time"]>[] {
+/** The metre in force in each measure; 4/4 until one is written. */
+export function metresOf(measures: readonly Measure[]): NonNullable<Measure["time"]>[] {
   let now = { beats: 4, beatType: 4 };
-  return part.measures.map((measure) => (now = measure.time ?? now));
+  return measures.map((measure) => (now = measure.time ?? now));
 }
 
 function signatures(part: Part): number[] {
