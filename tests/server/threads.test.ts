@@ -56,6 +56,7 @@ describe("a pool of threads", () => {
     );
     const single = pool.run("echo").then(() => order.push("single"));
     await Promise.all([...row, single]);
-    expect(order[0]).toBe("single");
+    // The first of the row is at work already, and may end while the thread of the single request still starts.
+    expect(order.indexOf("single")).toBeLessThan(order.indexOf("row 1"));
   });
 });

@@ -15,6 +15,7 @@ export {
   type BalanceVoice,
   type BrassTube,
   type Clef,
+  comfortableRange,
   crossesBreak,
   fingeringOf,
   INSTRUMENTS,
@@ -28,6 +29,7 @@ export {
   writtenInterval,
 } from "./instruments";
 export { fifthsOfInterval, keyName, signatureAlter } from "./key";
+export { chooseOctave, learnedAt, learnedBefore, type OctaveQuestion } from "./octave";
 export {
   hzToMidi,
   type Interval,

@@ -137,7 +137,8 @@ const fluteKind = {
 const clarinetKind = {
   family: "clarinets",
   clef: "treble",
-  ranges: { fiveNotes: ["C4", "G4"], firstYear: ["F3", "C5"], secondYear: ["E3", "G5"] },
+  // The first year ends below the break: B4 and what lies above it come with the widening stage.
+  ranges: { fiveNotes: ["C4", "G4"], firstYear: ["E3", "Bb4"], secondYear: ["E3", "G5"] },
   tessitura: ["G3", "G4"],
   fingering: "clarinet",
   overblows: "At the twelfth, with the register key: low F becomes C5.",
@@ -151,7 +152,7 @@ const clarinetKind = {
 const saxKind = {
   family: "saxes",
   clef: "treble",
-  ranges: { fiveNotes: ["G4", "D5"], firstYear: ["D4", "G5"], secondYear: ["Bb3", "D6"] },
+  ranges: { fiveNotes: ["G4", "D5"], firstYear: ["D4", "A5"], secondYear: ["Bb3", "D6"] },
   tessitura: ["G4", "D5"],
   fingering: "sax",
   overblows: "At the octave, with the octave key.",
@@ -162,6 +163,8 @@ const saxKind = {
   ],
   cautions: [REED, WEIGHT],
 } as const;
+/** Soprano and tenor read the five notes across the octave key, from C5 to G5. */
+const highSaxRanges = { fiveNotes: ["C5", "G5"], firstYear: ["C4", "C6"], secondYear: ["Bb3", "D6"] } as const;
 const drumKind = {
   family: "drums",
   clef: "percussion",
@@ -257,7 +260,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
     family: "double reeds",
     clef: "treble",
     soundsBy: asWritten,
-    ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["D4", "G5"], secondYear: ["C4", "C6"] },
+    ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["D4", "Bb5"], secondYear: ["C4", "C6"] },
     tessitura: ["G4", "F5"],
     fingering: "oboe",
     overblows: "At the octave: half-hole for C♯5, D5 and E♭5, then the octave keys.",
@@ -295,6 +298,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
     name: "E♭ clarinet",
     short: "ecl",
     soundsBy: { letters: 2, semitones: 3 },
+    ranges: { ...clarinetKind.ranges, fiveNotes: ["G3", "D4"] },
     voice: "soprano",
     tuningNote: "Bb4",
   },
@@ -334,7 +338,8 @@ export const INSTRUMENTS: readonly Instrument[] = [
     name: "Soprano sax",
     short: "ss",
     soundsBy: secondDown,
-    ranges: { ...saxKind.ranges, fiveNotes: ["C5", "G5"] },
+    ranges: highSaxRanges,
+    tessitura: ["A4", "G5"],
     voice: "soprano",
     tuningNote: "Bb4",
   },
@@ -353,7 +358,8 @@ export const INSTRUMENTS: readonly Instrument[] = [
     name: "Tenor sax",
     short: "ts",
     soundsBy: ninthDown,
-    ranges: { ...saxKind.ranges, fiveNotes: ["C5", "G5"] },
+    ranges: highSaxRanges,
+    tessitura: ["A4", "G5"],
     voice: "tenor",
     tuningNote: "Bb3",
   },
@@ -499,8 +505,8 @@ export const INSTRUMENTS: readonly Instrument[] = [
     name: "Bells",
     short: "be",
     soundsBy: twoOctavesUp,
-    ranges: { fiveNotes: ["Bb3", "F4"], firstYear: ["G3", "F5"], secondYear: ["G3", "C6"] },
-    tessitura: ["Bb3", "C5"],
+    ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["G3", "C6"], secondYear: ["G3", "C6"] },
+    tessitura: ["F4", "A5"],
     typicalSnags: ["Eyes leave the music to find the bar.", "Bars ring on unless they are damped."],
   },
   {
@@ -509,8 +515,8 @@ export const INSTRUMENTS: readonly Instrument[] = [
     name: "Xylophone",
     short: "xy",
     soundsBy: octaveUp,
-    ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["F4", "F5"], secondYear: ["F4", "C6"] },
-    tessitura: ["Bb4", "F5"],
+    ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["C4", "C7"], secondYear: ["F3", "C7"] },
+    tessitura: ["F4", "C6"],
     typicalSnags: ["Eyes leave the music to find the bar.", "Long notes need a roll."],
   },
   {
@@ -519,8 +525,8 @@ export const INSTRUMENTS: readonly Instrument[] = [
     name: "Vibraphone",
     short: "vib",
     soundsBy: asWritten,
-    ranges: { fiveNotes: ["Bb3", "F4"], firstYear: ["F3", "F5"], secondYear: ["F3", "F6"] },
-    tessitura: ["Bb3", "C5"],
+    ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["F3", "F6"], secondYear: ["F3", "F6"] },
+    tessitura: ["F4", "A5"],
     voice: "alto",
     typicalSnags: ["The pedal blurs a line unless it is cleared with the harmony."],
   },
@@ -530,8 +536,8 @@ export const INSTRUMENTS: readonly Instrument[] = [
     name: "Marimba",
     short: "mar",
     soundsBy: asWritten,
-    ranges: { fiveNotes: ["Bb3", "F4"], firstYear: ["F3", "F5"], secondYear: ["C3", "C6"] },
-    tessitura: ["Bb3", "C5"],
+    ranges: { fiveNotes: ["Bb4", "F5"], firstYear: ["C3", "C7"], secondYear: ["C3", "C7"] },
+    tessitura: ["F4", "A5"],
     voice: "alto",
     typicalSnags: ["Wide bars: the sticking has to be planned.", "Long notes need a roll."],
   },
@@ -666,6 +672,22 @@ export function stageRange(instrument: Instrument, stage: Stage): { low: Pitch; 
     widening: "secondYear",
   } as const;
   const [low, high] = instrument.ranges[range[stage]];
+  return { low: parsePitch(low), high: parsePitch(high) };
+}
+
+/**
+ * Where a player of a stage sounds well without effort, written: the five notes at first, the tessitura of the first year,
+ * then all that the first year reached.
+ */
+export function comfortableRange(instrument: Instrument, stage: Stage): { low: Pitch; high: Pitch } | null {
+  if (!instrument.ranges || !instrument.tessitura) return null;
+  const { fiveNotes, firstYear } = instrument.ranges;
+  const [low, high] = {
+    "making-a-sound": fiveNotes,
+    "five-notes": fiveNotes,
+    "small-tunes": instrument.tessitura,
+    widening: firstYear,
+  }[stage];
   return { low: parsePitch(low), high: parsePitch(high) };
 }
 

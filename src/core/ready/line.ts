@@ -64,7 +64,7 @@ export function readinessOf(score: Score, seats: readonly KnowingSeat[]): ReadyR
 
 /** What a line asks of one player's instrument. */
 export function demandsOf(score: Score, instrument: Instrument, stage: Stage, known: Known): LineDemands {
-  const part = derivePart(score, instrument, stage);
+  const part = derivePart(score, instrument, stage, { known: known.notes });
   const fresh = newIn(vocabularyOf(part.score), known);
   const snags = snagsOf(part.score, instrument, stage).filter((snag) => snag.kind !== "out-of-range");
   const [gravest] = [...snags].sort((a, b) => b.weight - a.weight);

@@ -1,4 +1,5 @@
 import {
+  chooseOctave,
   fifthsOfInterval,
   type Instrument,
   type Interval,
@@ -16,6 +17,8 @@ export interface DeriveOptions {
   partId?: string | null | undefined;
   /** The octave shift that was pinned with a task, whatever would be chosen today. */
   octave?: number | null | undefined;
+  /** Written MIDI numbers the player knows, for the choice of the octave; what the stage has met when left out. */
+  known?: ReadonlySet<number> | undefined;
 }
 
 export interface DerivedPart {
@@ -24,8 +27,8 @@ export interface DerivedPart {
   source: { id: string; name: string; ownPart: boolean };
   /** Octaves the line was moved for this instrument, beyond its transposition. */
   octaveShift: number;
-  /** Who chose the octave: the stage's range, or the director. */
-  octaveBy: "range" | "director";
+  /** Who chose the octave: the rule of `music/octave`, or the director. */
+  octaveBy: "rule" | "director";
   /** Notes the director replaced, in written pitch. */
   substituted: { eventId: string; measure: string; from: Pitch; to: Pitch }[];
   /** Written notes outside the range of the stage, lowest first, each once. */
@@ -39,8 +42,7 @@ const RESPELL: Interval = { letters: 1, semitones: 0 };
 /**
  * The part of one instrument for a line: own key, octave and clef, in written pitch.
  * A line in concert pitch is moved by the instrument's transposition; the octave is chosen once for the whole
- * line, so that the fewest notes leave the stage's range and the line lies nearest the middle of it, unless the
- * director chose one. A part of the line that is written for the instrument is taken instead of the first.
+ * line by the rule of `music/octave`, unless the director chose one. A part of the line that is written for the instrument is taken instead of the first.
  * Unpitched instruments get the rhythm on one line.
  *
  */
@@ -48,7 +50,7 @@ export function derivePart(
   line: Score,
   instrument: Instrument,
   stage: Stage,
-  { partId, octave }: DeriveOptions = {},
+  { partId, octave, known }: DeriveOptions = {},
 ): DerivedPart {
   const source = sourcePart(line, instrument, partId);
   const range = stageRange(instrument, stage);
@@ -58,7 +60,7 @@ export function derivePart(
       name: source.name,
       ownPart: source.forInstruments?.includes(instrument.id) ?? false,
     },
-    octaveBy: "range" as const,
+    octaveBy: "rule" as const,
     substituted: [],
   };
   if (source.asWritten)
@@ -86,10 +88,9 @@ export function derivePart(
   const octaveShift =
     octave ??
     override?.octave ??
-    bestOctave(
+    chooseOctave(
       pitches.map((pitch) => pitchToMidi(pitch) + base.semitones),
-      pitchToMidi(range.low),
-      pitchToMidi(range.high),
+      { instrument, stage, known },
     );
   const shift = {
     letters: base.letters + OCTAVE.letters * octaveShift,
@@ -116,7 +117,7 @@ export function derivePart(
     ...about,
     score: withPart(line, source, instrument, measures),
     octaveShift,
-    octaveBy: override?.octave === undefined ? "range" : "director",
+    octaveBy: override?.octave === undefined ? "rule" : "director",
     substituted,
     outOfRange,
   };
@@ -180,28 +181,6 @@ function readableInterval(interval: Interval, fifths: number): Interval {
   if (target > 6) return { ...interval, letters: interval.letters + RESPELL.letters };
   if (target < -6) return { ...interval, letters: interval.letters - RESPELL.letters };
   return interval;
-}
-
-/**
- * Octaves a line is moved for an instrument beyond its transposition: chosen once for the whole line, so that the fewest
- * notes leave the range and the line lies nearest its middle.
- *
- * @param midis  written notes in the octave of the plain transposition
- * @example
- * // Concert B♭ to F as the tuba finds them an octave too high: one octave down lies in B♭1 to F2.
- * bestOctave([46, 48, 50, 51, 53], 34, 41) // => -1
- */
-export function bestOctave(midis: number[], low: number, high: number): number {
-  if (midis.length === 0) return 0;
-  const centre = (low + high) / 2;
-  const middle = (Math.min(...midis) + Math.max(...midis)) / 2;
-  const cost = (octave: number) => {
-    const outside = midis.filter((midi) => midi + 12 * octave < low || midi + 12 * octave > high).length;
-    return 100 * (outside / midis.length) + Math.abs(middle + 12 * octave - centre) / 12;
-  };
-  return [-4, -3, -2, -1, 0, 1, 2, 3, 4].reduce((best, octave) =>
-    cost(octave) < cost(best) - 1e-9 ? octave : best,
-  );
 }
 
 function transposeMeasure(measure: Measure, interval: Interval): Measure {

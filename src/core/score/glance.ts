@@ -1,4 +1,5 @@
 import {
+  chooseOctave,
   crossesBreak,
   type Instrument,
   instrumentById,
@@ -10,7 +11,7 @@ import {
   transposePitch,
   writtenInterval,
 } from "../music";
-import { bestOctave, concertPart, derivePart } from "./derive";
+import { concertPart, derivePart } from "./derive";
 import { difficultyOf } from "./difficulty";
 import { forDrumsOnly, type Score } from "./model";
 import { type Known, newIn, type Vocabulary, vocabularyOf } from "./vocabulary";
@@ -73,7 +74,7 @@ export function demandsAtGlance(
   const [low, high] = [pitchToMidi(range.low), pitchToMidi(range.high)];
   const own = writtenInterval(instrument);
   const written = glance.midis.map((midi) => midi + own.semitones);
-  const shift = own.semitones + 12 * bestOctave(written, low, high);
+  const shift = own.semitones + 12 * chooseOctave(written, { instrument, stage, known: known.notes });
   const fresh = glance.vocabulary.notes.filter((pitch) => !known.notes.has(pitchToMidi(pitch) + shift));
   const midis = glance.midis.map((midi) => midi + shift);
   return {
@@ -92,7 +93,7 @@ function hasOwn(line: Score, instrument: Instrument): boolean {
 }
 
 function demandsInFull(line: Score, instrument: Instrument, stage: Stage, known: Known): GlanceDemands {
-  const { score, outOfRange } = derivePart(line, instrument, stage);
+  const { score, outOfRange } = derivePart(line, instrument, stage, { known: known.notes });
   const fresh = newIn(vocabularyOf(score), known);
   const midis = score.parts[0].measures.flatMap((measure) =>
     measure.events.flatMap((event) => (event.pitch ? [pitchToMidi(event.pitch)] : [])),

@@ -2,7 +2,7 @@ export { readAbc } from "./abc-read";
 export { acceptScore } from "./accept";
 export { type Frame, layInBars, type Token } from "./bars";
 export { type BarRelation, compareBars, type Form, formOf } from "./compare";
-export { bestOctave, concertPart, type DerivedPart, type DeriveOptions, derivePart } from "./derive";
+export { concertPart, type DerivedPart, type DeriveOptions, derivePart } from "./derive";
 export { type Difficulty, difficultyOf } from "./difficulty";
 export {
   beginEntry,

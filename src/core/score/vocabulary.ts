@@ -2,13 +2,11 @@ import {
   fifthsOfInterval,
   type Instrument,
   keyName,
+  learnedBefore,
   type Pitch,
-  parsePitch,
   pitchToMidi,
   type Stage,
   staffStep,
-  transposePitch,
-  writtenFor,
   writtenInterval,
 } from "../music";
 import type { Measure, NoteType, Score, ScoreEvent } from "./model";
@@ -27,11 +25,6 @@ export interface Known {
   rhythms: ReadonlySet<string>;
   signs: ReadonlySet<string>;
 }
-
-/** The five notes most beginners start on, in concert pitch (common practice, no published source). */
-const FIVE_NOTES = ["Bb3", "C4", "D4", "Eb4", "F4"];
-/** What small tunes add before the widening stage: the rest of the concert B♭ scale up to its octave, and A below. */
-const SMALL_TUNE_NOTES = [...FIVE_NOTES, "G4", "A4", "Bb4", "A3"];
 
 /** What each stage has met by its end, from memory of common beginner practice; each stage adds to the one before. */
 const STAGE_RHYTHMS: Record<Stage, string[]> = {
@@ -124,7 +117,7 @@ export function newIn(vocabulary: Vocabulary, known: Known): Vocabulary {
 export function knownAtStage(instrument: Instrument, stage: Stage): Known {
   const before = STAGES.slice(0, STAGES.indexOf(stage));
   return {
-    notes: notesMetAtStage(instrument, stage),
+    notes: learnedBefore(instrument, stage),
     rhythms: new Set(before.flatMap((each) => STAGE_RHYTHMS[each])),
     signs: new Set(before.flatMap((each) => [...STAGE_SIGNS[each], ...keysOf(instrument, each)])),
   };
@@ -134,19 +127,4 @@ export function knownAtStage(instrument: Instrument, stage: Stage): Known {
 function keysOf(instrument: Instrument, stage: Stage): string[] {
   const moved = instrument.ranges ? fifthsOfInterval(writtenInterval(instrument)) : 0;
   return STAGE_KEYS[stage].map((fifths) => `key of ${keyName(fifths + moved)}`);
-}
-
-/** Written notes a player of this stage has met before a line is opened, as MIDI numbers. */
-function notesMetAtStage(instrument: Instrument, stage: Stage): Set<number> {
-  if (!instrument.ranges || stage === "making-a-sound" || stage === "five-notes") return new Set();
-  const concert = (stage === "small-tunes" ? FIVE_NOTES : SMALL_TUNE_NOTES).map((name) =>
-    writtenFor(instrument, parsePitch(name)),
-  );
-  const lowest = pitchToMidi(parsePitch(instrument.ranges.fiveNotes[0]));
-  const octaves = Math.round((lowest - pitchToMidi(concert[0]!)) / 12);
-  return new Set(
-    concert.map((pitch) =>
-      pitchToMidi(transposePitch(pitch, { letters: 7 * octaves, semitones: 12 * octaves })),
-    ),
-  );
 }
