@@ -100,6 +100,7 @@ describe("snags", () => {
   // Common practice, no published source.
   it("clarinet: crossing the break, the worse from a throat note", () => {
     const up = line("F5:1 A5:1 Bb5:2 | C5:4", { fifths: -2 });
+    up.overrides = { clarinet: { octave: -1 } };
     const part = partOf(up, "clarinet", "widening");
     const found = snagsOf(part, instrumentById("clarinet"), "widening").filter(
       (snag) => snag.kind === "break",

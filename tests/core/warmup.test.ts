@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
 import {
+  drumsOf,
+  drumUnder,
   type Fingering,
   fingeringFor,
   fingeringText,
@@ -130,13 +132,13 @@ describe("every pitched instrument", () => {
     xylophone: AS_WRITTEN,
     vibraphone: AS_WRITTEN,
     marimba: AS_WRITTEN,
-    timpani: AS_WRITTEN,
   };
   const letters = (notes: string) => notes.replaceAll(/-?\d/g, "");
 
+  // Timpani have no melody: see "timpani" below.
   it("has a row", () => {
     expect(Object.keys(TABLE).sort()).toEqual(
-      INSTRUMENTS.filter((instrument) => instrument.ranges)
+      INSTRUMENTS.filter((instrument) => instrument.ranges && !drumsOf(instrument))
         .map((instrument) => instrument.id)
         .sort(),
     );
@@ -211,23 +213,27 @@ describe("scales", () => {
     }
   });
 
-  it("plays two octaves where they lie, one octave twice elsewhere, five notes for beginners", () => {
-    const two = (id: string, stage: Stage) =>
-      notesOf("scales", { octaves: 2, countsOff: 0 }, id, stage).split(" ");
-    expect(two("clarinet", "widening")).toHaveLength(30);
-    expect(two("sax-alto", "widening")).toHaveLength(30);
-    expect(two("flute", "five-notes").join(" ")).toBe(
-      "Bb4 C5 D5 Eb5 F5 Eb5 D5 C5 Bb4 Bb4 C5 D5 Eb5 F5 Eb5 D5 C5 Bb4",
+  it("plays two octaves where they lie; the others play in the same moments what they reach, and rest for the rest", () => {
+    const form = (id: string, stage: Stage) =>
+      buildBlock(usualBlock("scales", "b", { octaves: 2, countsOff: 0 }))(player(id, stage))
+        .score.parts[0].measures.flatMap((measure) => measure.events)
+        .filter((event) => !event.tieStop)
+        .map((event) => (event.pitch ? pitchId(event.pitch) : "-"))
+        .join(" ");
+    expect(form("sax-alto", "widening")).toMatch(/^G4 A4 B4 C5 D5 E5 F#5 G5 - B4 C5/);
+    const clarinet = buildBlock(usualBlock("scales", "b", { octaves: 2, keys: [-1] }))(player("clarinet"));
+    expect(written(clarinet.score)).toBe(
+      "G3 A3 B3 C4 D4 E4 F#4 G4 A4 B4 C5 D5 E5 F#5 G5 F#5 E5 D5 C5 B4 A4 G4 F#4 E4 D4 C4 B3 A3 G3",
     );
-    expect(notesOf("scales", { octaves: 2, countsOff: 0, keys: [-1] }, "clarinet").split(" ")).toHaveLength(
-      29,
+    expect(form("flute", "five-notes").replaceAll(/( -)+/g, " -")).toBe(
+      "Bb4 C5 D5 Eb5 F5 - Bb4 C5 D5 Eb5 F5 - Bb4 - F5 Eb5 D5 C5 Bb4 - F5 Eb5 D5 C5 Bb4",
     );
   });
 
   it("plays thirds, 1-5-1 and falling intervals", () => {
     const up = (pattern: Families["scales"]["pattern"]) =>
       notesOf("scales", { pattern, direction: "up", countsOff: 0 }, "clarinet");
-    expect(up("thirds")).toBe("C4 E4 D4 F4 E4 G4 F4 A4 G4 B4 A4 C5");
+    expect(up("thirds")).toBe("C4 E4 D4 F4 E4 G4 F4 A4 G4 B4 C5");
     expect(up("1-5-1")).toBe("C4 G4 C4");
     expect(up("falling-intervals")).toBe("C5 B4 C5 A4 C5 G4 C5 F4 C5 E4 C5 D4 C5 C4");
     expect(up("five-note")).toBe("C4 D4 E4 F4 G4");
@@ -294,10 +300,13 @@ describe("long tones, range, attacks, air", () => {
   });
 
   it("climbs one semitone at a time from the highest comfortable note and comes back", () => {
-    expect(notesOf("range-steps", { steps: 2 }, "trumpet", "small-tunes")).toBe("C5 C#5 D5 C5");
+    expect(notesOf("range-steps", { steps: 2 }, "trumpet", "small-tunes")).toBe("C5 Db5 D5 C5");
     expect(notesOf("range-steps", { steps: 2, direction: "down" }, "trombone", "small-tunes")).toBe(
       "Bb2 A2 Ab2 Bb2",
     );
+    // Each stage from what is comfortable there; B♭ is never A♯.
+    expect(notesOf("range-steps", { steps: 2 }, "trumpet", "five-notes")).toBe("G4 Ab4 A4 G4");
+    expect(notesOf("range-steps", { steps: 2 }, "clarinet", "widening")).toBe("Bb4 B4 C5 Bb4");
   });
 
   it("puts the signs of attack on one note", () => {
@@ -401,7 +410,7 @@ describe("slurs", () => {
     expect(names(pairs("sax-alto", "small-tunes", null, 2))).toBe("G4-G5 F#4-F#5");
     expect(names(pairs("flute", "small-tunes", null, 2))).toBe("Bb4-Bb5 A4-A5");
     expect(names(pairs("bassoon", "small-tunes", null, 2))).toBe("Bb2-Bb3 A2-A3");
-    expect(names(pairs("oboe", "small-tunes", null, 2))).toBe("F4-F5 E4-E5");
+    expect(names(pairs("oboe", "small-tunes", null, 2))).toBe("Bb4-Bb5 A4-A5");
   });
 
   it("sounds well together at both moments of every step", () => {
@@ -457,7 +466,8 @@ describe("chorale", () => {
       [2, 7, 11],
       [0, 4, 9],
     ];
-    expect(chords).toEqual([I, IV, I, V, vi, IV, V, I]);
+    // The last chord has no fifth: the leading note rises, as in any harmony book.
+    expect(chords).toEqual([I, IV, I, V, vi, IV, V, [0, 4]]);
   });
 
   it("moves without parallel fifths or octaves", () => {
@@ -481,7 +491,7 @@ describe("chorale", () => {
       buildBlock(usualBlock("chorale", "b"))(player(id)).score.parts[0].measures[0]!.events[0]!.dynamic;
     expect(VOICES.map(([id]) => level(id))).toEqual(["f", "mf", "mp", "p"]);
     expect(notesOf("chorale", { voices: "unison" }, "tuba").replaceAll(/\d/g, "")).toBe(
-      "D Eb D C Bb Bb A Bb",
+      "D Eb D C Bb Eb C Bb",
     );
   });
 });

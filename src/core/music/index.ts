@@ -20,15 +20,18 @@ export {
   fingeringOf,
   INSTRUMENTS,
   type Instrument,
+  type InstrumentVariant,
   instrumentById,
   instrumentNamed,
+  isBlown,
   type Stage,
   staffPosition,
   stageRange,
+  widestRange,
   writtenFor,
   writtenInterval,
 } from "./instruments";
-export { fifthsOfInterval, keyName, signatureAlter } from "./key";
+export { fifthsOfInterval, keyName, keyTonic, signatureAlter } from "./key";
 export { chooseOctave, learnedAt, learnedBefore, type OctaveQuestion } from "./octave";
 export {
   hzToMidi,
@@ -46,3 +49,4 @@ export {
   staffStep,
   transposePitch,
 } from "./pitch";
+export { drumsOf, drumUnder, type TunedDrums, tuneDrums } from "./timpani";

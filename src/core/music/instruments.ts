@@ -1,4 +1,12 @@
-import { type Interval, invertInterval, type Pitch, parsePitch, staffStep, transposePitch } from "./pitch";
+import {
+  type Interval,
+  invertInterval,
+  type Pitch,
+  parsePitch,
+  pitchToMidi,
+  staffStep,
+  transposePitch,
+} from "./pitch";
 
 /** Where an instrument stands in the band's balance: each higher voice is softer than the one below. */
 export type BalanceVoice = "soprano" | "alto" | "tenor" | "bass" | "none";
@@ -65,6 +73,8 @@ export interface InstrumentVariant {
   id: string;
   name: string;
   fingering: NoteFinding;
+  /** Timpani: the compass of each drum, lowest first. */
+  drums?: readonly Range[];
 }
 
 const asWritten: Interval = { letters: 0, semitones: 0 };
@@ -164,7 +174,11 @@ const saxKind = {
   cautions: [REED, WEIGHT],
 } as const;
 /** Soprano and tenor read the five notes across the octave key, from C5 to G5. */
-const highSaxRanges = { fiveNotes: ["C5", "G5"], firstYear: ["C4", "C6"], secondYear: ["Bb3", "D6"] } as const;
+const highSaxRanges = {
+  fiveNotes: ["C5", "G5"],
+  firstYear: ["C4", "C6"],
+  secondYear: ["Bb3", "D6"],
+} as const;
 const drumKind = {
   family: "drums",
   clef: "percussion",
@@ -177,6 +191,11 @@ const drumKind = {
   tuningNote: null,
   cautions: [LOUD],
 } as const;
+/** Compass of the 29 and the 26 inch drum (common practice, no published source). */
+const MIDDLE_DRUMS: readonly Range[] = [
+  ["F2", "C3"],
+  ["Bb2", "F3"],
+];
 const barsKind = {
   family: "mallets",
   clef: "treble",
@@ -381,7 +400,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
     family: "high brass",
     clef: "treble",
     soundsBy: fifthDown,
-    ranges: { fiveNotes: ["F4", "C5"], firstYear: ["Bb3", "D5"], secondYear: ["G3", "G5"] },
+    ranges: { fiveNotes: ["F4", "C5"], firstYear: ["Bb3", "Eb5"], secondYear: ["G3", "G5"] },
     tessitura: ["C4", "C5"],
     fingering: { series: "valves", openPartials: hornSeries },
     variants: [
@@ -551,6 +570,15 @@ export const INSTRUMENTS: readonly Instrument[] = [
     ranges: { fiveNotes: ["F2", "F3"], firstYear: ["F2", "F3"], secondYear: ["D2", "A3"] },
     tessitura: ["F2", "F3"],
     fingering: "none",
+    variants: [
+      { id: "two-drums", name: "Two drums (29 and 26 inch)", fingering: "none", drums: MIDDLE_DRUMS },
+      {
+        id: "four-drums",
+        name: "Four drums (32 to 23 inch)",
+        fingering: "none",
+        drums: [["D2", "A2"], ...MIDDLE_DRUMS, ["D3", "A3"]],
+      },
+    ],
     overblows: "Each drum holds one pitch at a time; a second drum holds the second.",
     voice: "bass",
     tuningNote: null,
@@ -653,6 +681,11 @@ export function fingeringOf(instrument: Instrument, variantId?: string | null): 
   return instrument.variants?.find((variant) => variant.id === variantId)?.fingering ?? instrument.fingering;
 }
 
+/** Whether breath makes the sound; strings, mallets and drums are bowed, plucked or struck. */
+export function isBlown(instrument: Instrument): boolean {
+  return !["strings", "mallets", "drums"].includes(instrument.family);
+}
+
 /**
  * From the sounding to the written pitch of an instrument.
  * @example
@@ -673,6 +706,13 @@ export function stageRange(instrument: Instrument, stage: Stage): { low: Pitch; 
   } as const;
   const [low, high] = instrument.ranges[range[stage]];
   return { low: parsePitch(low), high: parsePitch(high) };
+}
+
+/** Lowest and highest written MIDI number of the first two years; null for unpitched instruments. */
+export function widestRange({ ranges }: Instrument): [low: number, high: number] | null {
+  return (
+    ranges && [pitchToMidi(parsePitch(ranges.secondYear[0])), pitchToMidi(parsePitch(ranges.secondYear[1]))]
+  );
 }
 
 /**

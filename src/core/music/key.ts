@@ -1,4 +1,4 @@
-import type { Interval, Letter } from "./pitch";
+import { type Interval, type Letter, type Pitch, parsePitch } from "./pitch";
 
 const ORDER_OF_SHARPS: Letter[] = ["F", "C", "G", "D", "A", "E", "B"];
 const MAJOR_NAMES = ["C♭", "G♭", "D♭", "A♭", "E♭", "B♭", "F", "C", "G", "D", "A", "E", "B", "F♯", "C♯"];
@@ -11,6 +11,16 @@ const MINOR_NAMES = ["A♭", "E♭", "B♭", "F", "C", "G", "D", "A", "E", "B", 
  */
 export function keyName(fifths: number, mode: "major" | "minor" = "major"): string {
   return `${(mode === "major" ? MAJOR_NAMES : MINOR_NAMES)[fifths + 7]} ${mode}`;
+}
+
+/**
+ * The tonic of a key, in the octave from C4.
+ * @example
+ * // Three flats: E♭ major or C minor.
+ * [pitchName(keyTonic(-3, "major")), pitchName(keyTonic(-3, "minor"))] // => ["E♭4", "C4"]
+ */
+export function keyTonic(fifths: number, mode: "major" | "minor"): Pitch {
+  return parsePitch(`${keyName(fifths, mode).split(" ")[0]}4`);
 }
 
 /**

@@ -1,5 +1,6 @@
 import {
   chooseOctave,
+  drumsOf,
   fifthsOfInterval,
   type Instrument,
   type Interval,
@@ -11,6 +12,7 @@ import {
   writtenInterval,
 } from "../music";
 import type { Measure, Part, Score, ScoreEvent } from "./model";
+import { onTimpani } from "./timpani";
 
 export interface DeriveOptions {
   /** Another part of the line (second, bass line, easy); unknown ids count as left out. */
@@ -19,6 +21,8 @@ export interface DeriveOptions {
   octave?: number | null | undefined;
   /** Written MIDI numbers the player knows, for the choice of the octave; what the stage has met when left out. */
   known?: ReadonlySet<number> | undefined;
+  /** Build of the instrument; only timpani, which have more or fewer drums, read other notes by it. */
+  variant?: string | null | undefined;
 }
 
 export interface DerivedPart {
@@ -43,14 +47,13 @@ const RESPELL: Interval = { letters: 1, semitones: 0 };
  * The part of one instrument for a line: own key, octave and clef, in written pitch.
  * A line in concert pitch is moved by the instrument's transposition; the octave is chosen once for the whole
  * line by the rule of `music/octave`, unless the director chose one. A part of the line that is written for the instrument is taken instead of the first.
- * Unpitched instruments get the rhythm on one line.
- *
+ * Unpitched instruments get the rhythm on one line; timpani strokes on tonic and dominant (`timpani.ts`).
  */
 export function derivePart(
   line: Score,
   instrument: Instrument,
   stage: Stage,
-  { partId, octave, known }: DeriveOptions = {},
+  { partId, octave, known, variant }: DeriveOptions = {},
 ): DerivedPart {
   const source = sourcePart(line, instrument, partId);
   const range = stageRange(instrument, stage);
@@ -74,6 +77,14 @@ export function derivePart(
     return {
       ...about,
       score: withPart(line, source, instrument, source.measures.map(asRhythm)),
+      octaveShift: 0,
+      outOfRange: [],
+    };
+  const drums = drumsOf(instrument, variant);
+  if (drums)
+    return {
+      ...about,
+      score: withPart(line, source, instrument, onTimpani(source, drums)),
       octaveShift: 0,
       outOfRange: [],
     };

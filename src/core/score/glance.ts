@@ -1,6 +1,7 @@
 import {
   chooseOctave,
   crossesBreak,
+  drumsOf,
   type Instrument,
   instrumentById,
   type Pitch,
@@ -23,6 +24,8 @@ export interface Glance {
   /** Concert MIDI notes in written order, rests left out. */
   midis: number[];
   unpitched: boolean;
+  /** What the strokes of timpani ask of a reader: they play less than the line. */
+  timpaniRhythms: string[];
   /** How hard it is for anybody, the snags of single instruments left out; null for a catalogued line. */
   difficulty: number | null;
   /** Kept only where some instrument has a part or octave of its own: those are derived in full. */
@@ -50,6 +53,7 @@ export function glanceAt(line: Score): Glance {
     vocabulary: vocabularyOf(concert),
     midis,
     unpitched: forDrumsOnly(line),
+    timpaniRhythms: vocabularyOf(derivePart(line, instrumentById("timpani"), "widening").score).rhythms,
     difficulty: line.catalogued ? null : difficultyOf(concert, instrumentById(ANYBODY), "widening").total,
     ...(special ? { line } : {}),
   };
@@ -67,9 +71,11 @@ export function demandsAtGlance(
 ): GlanceDemands {
   if (glance.line && hasOwn(glance.line, instrument))
     return demandsInFull(glance.line, instrument, stage, known);
-  const newRhythms = glance.vocabulary.rhythms.filter((rhythm) => !known.rhythms.has(rhythm));
+  const tuned = drumsOf(instrument) !== undefined;
+  const rhythms = tuned ? glance.timpaniRhythms : glance.vocabulary.rhythms;
+  const newRhythms = rhythms.filter((rhythm) => !known.rhythms.has(rhythm));
   const range = stageRange(instrument, stage);
-  if (!range || glance.midis.length === 0)
+  if (!range || tuned || glance.midis.length === 0)
     return { newNotes: [], newRhythms, inRange: true, crossesBreak: false };
   const [low, high] = [pitchToMidi(range.low), pitchToMidi(range.high)];
   const own = writtenInterval(instrument);

@@ -21,7 +21,7 @@ export interface LineOutlineFacts {
  * Raised whenever an outline, a glance or what is computed of them changes its form: stored ones of another version are
  * computed anew.
  */
-export const OUTLINE_VERSION = 1;
+export const OUTLINE_VERSION = 2;
 
 /** @throws RangeError for a score that `acceptScore` refuses */
 export function outlineOf(score: Score): LineOutlineFacts {

@@ -5,12 +5,12 @@ import {
   type HoleFingering,
   type Instrument,
   type Pitch,
-  parsePitch,
   pitchName,
   pitchToMidi,
   type Stage,
   signatureAlter,
   stageRange,
+  widestRange,
 } from "../music";
 import type { Score } from "./model";
 import { type SoundingNote, type Timeline, timeline } from "./timeline";
@@ -113,7 +113,7 @@ function ownSnags(note: SoundingNote, instrument: Instrument, stage: Stage): Sna
 /** The bottom of woodwinds that lose their low notes first: four semitones above the lowest of the second year. */
 function needsAir(instrument: Instrument, midi: number): boolean {
   if (!["flutes", "saxes", "double reeds"].includes(instrument.family) || !instrument.ranges) return false;
-  return midi < pitchToMidi(parsePitch(instrument.ranges.secondYear[0])) + 4;
+  return midi < widestRange(instrument)![0] + 4;
 }
 
 /** Written names of two notes, without octave. */

@@ -1,3 +1,4 @@
+import { isBlown } from "../music";
 import { type Articulation, fractionToNumber } from "../score";
 import type { Families, Sign, Value } from "./block";
 import { concertPitch, note, type Plain, quartersOf, repeatNotes, rest } from "./notes";
@@ -27,10 +28,19 @@ export function articulationPlan(settings: Families["articulation"]): Plan {
   return { segments: Array.from({ length: settings.rounds }, () => styles).flat() };
 }
 
-const DRILL_WORDS: Record<Families["tonguing"]["drill"], string> = {
-  "one-breath": "one unbroken breath, only the tongue moves",
-  "stopped-air": "the tongue stops the air, the breath keeps pushing",
-  "released-air": "air waits behind the tongue, the tongue lets it go",
+const DRILL_WORDS: Record<Families["tonguing"]["drill"], { blown: string; others: string }> = {
+  "one-breath": {
+    blown: "one unbroken breath, only the tongue moves",
+    others: "even strokes, close together",
+  },
+  "stopped-air": {
+    blown: "the tongue stops the air, the breath keeps pushing",
+    others: "stop the sound at once, hands stay ready",
+  },
+  "released-air": {
+    blown: "air waits behind the tongue, the tongue lets it go",
+    others: "be ready early, then one clear stroke",
+  },
 };
 
 /** Eight counts in each value: on one breath, with the air stopped by the tongue, or let go by it. */
@@ -62,7 +72,7 @@ export function tonguingPlan(settings: Families["tonguing"]): Plan {
       {
         fifths: "as-on-charts",
         forms: [repeatNotes(rows, settings.rounds)],
-        words: DRILL_WORDS[settings.drill],
+        words: (instrument) => DRILL_WORDS[settings.drill][isBlown(instrument) ? "blown" : "others"],
       },
     ],
   };

@@ -1,14 +1,13 @@
-import { midiToPitch, type Pitch, pitchToMidi } from "../music";
+import { midiToPitch, pitchToMidi } from "../music";
 import type { Families } from "./block";
 import {
   concertPitch,
-  evened,
   filled,
+  folded,
   inWays,
   note,
   type Plain,
   quartersOf,
-  repeatNotes,
   slurred,
   slurredByBars,
 } from "./notes";
@@ -26,20 +25,21 @@ export function descentPlan(settings: Families["chromatic-descent"]): Plan {
   return { segments: [{ fifths: "as-on-charts", forms: [groups.flat()] }] };
 }
 
-/** Twelve semitones (or twenty-four), sharps going up and flats coming down; who cannot play two octaves plays one twice. */
+/** Twelve semitones (or twenty-four), sharps going up and flats coming down; who cannot play two octaves plays in the octave he has, and rests where he would have to leap. */
 export function chromaticPlan(settings: Families["chromatic-scale"]): Plan {
-  const start = concertPitch(settings.from);
+  const start = pitchToMidi(concertPitch(settings.from));
   const value = quartersOf(settings.value);
-  const over = (octaves: number): Plain[] => {
-    const up: Pitch[] = Array.from({ length: 12 * octaves + 1 }, (_, i) =>
-      midiToPitch(pitchToMidi(start) + i),
+  const up = Array.from({ length: 12 * settings.octaves + 1 }, (_, i) => i);
+  const down = up.toReversed();
+  const steps = { up, down, "up-and-down": [...up, ...down.slice(1)] }[settings.direction];
+  const form = (reach: number): Plain[] => {
+    const notes = folded(steps, reach, 12, 0).map(
+      (step): Plain =>
+        step === null ? { kind: "rest", duration: value } : note(midiToPitch(start + step), value),
     );
-    const down = up.toReversed();
-    const line =
-      settings.direction === "up" ? up : settings.direction === "down" ? down : [...up, ...down.slice(1)];
-    return inWays(filled(line.map((pitch) => note(pitch, value))), settings.tonguing, slurredByBars).flat();
+    return inWays(filled(notes), settings.tonguing, slurredByBars).flat();
   };
-  const one = over(1);
-  if (settings.octaves === 1) return { segments: [{ fifths: "by-direction", forms: [one] }] };
-  return { segments: [{ fifths: "by-direction", forms: evened([over(2), repeatNotes(one, 2)]) }] };
+  return {
+    segments: [{ fifths: "by-direction", forms: settings.octaves === 1 ? [form(12)] : [form(24), form(12)] }],
+  };
 }

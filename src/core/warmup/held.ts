@@ -1,4 +1,4 @@
-import { type Instrument, type Pitch, parsePitch, pitchToMidi, spellMidi, stageRange } from "../music";
+import { comfortableRange, drumsOf, midiToPitch, type Pitch, pitchToMidi, widestRange } from "../music";
 import type { Families } from "./block";
 import { degreePitch, note, type Plain, repeatNotes, rest } from "./notes";
 import { inBars, type Laid, numbered, type Plan, type PlayerKind } from "./segment";
@@ -22,21 +22,16 @@ export function longTonePlan(settings: LongTones, brass: boolean): Plan {
   return { segments: [{ fifths, forms: [repeatNotes(notes, settings.rounds)] }] };
 }
 
-/** The widest written range of an instrument, as MIDI numbers. */
-function widest(instrument: Instrument): [number, number] {
-  const [low, high] = instrument.ranges!.secondYear;
-  return [pitchToMidi(parsePitch(low)), pitchToMidi(parsePitch(high))];
-}
-
 /**
- * The highest (lowest) comfortable note of the player's stage, then one semitone further each, and back to it. Who is at
- * the end of the instrument's range rests; drums keep the count.
+ * The highest (lowest) comfortable note of the player's stage, then one semitone further each, and back to it, in the names
+ * of the charts. Who is at the end of the instrument's range rests; drums keep the count.
  */
 export function rangeSteps(settings: Families["range-steps"], { instrument, stage }: PlayerKind): Laid {
-  const range = stageRange(instrument, stage);
+  const comfortable = comfortableRange(instrument, stage);
   const steps = Array.from({ length: settings.steps + 1 }, (_, i) => i);
   const order = [...steps, 0];
-  if (!range) {
+  // A drum has no next semitone: it keeps the count, and so do timpani.
+  if (!comfortable || drumsOf(instrument)) {
     const strokes = order.flatMap((): Plain[] => [
       ...Array.from({ length: settings.countsOn }, () => ({ duration: "1" })),
       ...rest(settings.countsOff),
@@ -49,14 +44,11 @@ export function rangeSteps(settings: Families["range-steps"], { instrument, stag
     };
   }
   const up = settings.direction === "up";
-  const [low, high] = widest(instrument);
-  const comfortable = instrument.tessitura!.map((name) => pitchToMidi(parsePitch(name)));
-  const start = up
-    ? Math.min(comfortable[1]!, pitchToMidi(range.high))
-    : Math.max(comfortable[0]!, pitchToMidi(range.low));
+  const [low, high] = widestRange(instrument)!;
+  const start = pitchToMidi(up ? comfortable.high : comfortable.low);
   const pitches = order.map((step): Pitch | null => {
     const midi = start + (up ? step : -step);
-    return midi >= low && midi <= high ? spellMidi(midi, up ? 1 : 0) : null;
+    return midi >= low && midi <= high ? midiToPitch(midi) : null;
   });
   const notes = pitches.flatMap((pitch): Plain[] =>
     pitch

@@ -121,11 +121,29 @@ export function lengthOf(notes: readonly Plain[]): Fraction {
   return notes.reduce((sum, each) => addFractions(sum, each.duration), "0" as Fraction);
 }
 
-/** Forms made equally long with rests at the end of the shorter ones. */
-export function evened(forms: Plain[][]): [Plain[], ...Plain[][]] {
-  const lengths = forms.map((form) => fractionToNumber(lengthOf(form)));
-  const longest = Math.max(...lengths);
-  return forms.map((form, i) => [...form, ...rest(longest - lengths[i]!)]) as [Plain[], ...Plain[][]];
+/**
+ * Steps for a player who reaches only so many, in the same moments as the others: what lies above is played an octave
+ * lower, or rested where it does not exist there or could only be reached by a leap.
+ *
+ * @param steps   degrees of a scale from 1 or semitones from 0, moving by one
+ * @param reach   the highest step the player has
+ * @param octave  steps to an octave: 7 degrees or 12 semitones
+ * @param lowest  the lowest step
+ */
+export function folded(
+  steps: readonly number[],
+  reach: number,
+  octave: 7 | 12,
+  lowest = 1,
+): (number | null)[] {
+  let before: number | null = null;
+  return steps.map((step) => {
+    let low: number | null = step;
+    while (low > reach) low -= octave;
+    if (low < lowest || (before !== null && Math.abs(low - before) > 1)) low = null;
+    before = low;
+    return low;
+  });
 }
 
 /** Strokes for drums: notes longer than a count become one stroke a count, sticking alternating right and left. */

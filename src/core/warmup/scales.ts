@@ -1,13 +1,14 @@
 import { type Pitch, pitchToMidi, transposePitch } from "../music";
-import type { Fraction } from "../score";
+import { addFractions, type Fraction, fractionToNumber } from "../score";
 import type { Direction, Families, Tonguing } from "./block";
 import {
   concertPitch,
   degreePitch,
-  evened,
   fifthsOn,
   filled,
+  folded,
   inWays,
+  lengthOf,
   note,
   type Plain,
   repeatNotes,
@@ -18,11 +19,16 @@ import type { Plan, Segment } from "./segment";
 
 type ScaleSettings = Families["scales"];
 
-const FIVE_NOTES = [1, 2, 3, 4, 5];
 const OCTAVE = [1, 2, 3, 4, 5, 6, 7, 8];
 const TWO_OCTAVES = Array.from({ length: 15 }, (_, i) => i + 1);
-/** Inside the octave: 1-3, 2-4 ... 6-8. */
-const THIRDS = [1, 2, 3, 4, 5, 6].flatMap((degree) => [degree, degree + 2]);
+/** Inside the octave: 1-3, 2-4 ... 6-8. On the way down the last third gives way to the tonic, which so falls on the beat. */
+const THIRDS_UP = [1, 3, 2, 4, 3, 5, 4, 6, 5, 7, 6, 8];
+const THIRDS_DOWN = [8, 6, 7, 5, 6, 4, 5, 3, 4, 2, 1];
+const THIRDS: Record<Direction, readonly number[]> = {
+  up: [...THIRDS_UP.slice(0, -2), 8],
+  down: THIRDS_DOWN,
+  "up-and-down": [...THIRDS_UP, ...THIRDS_DOWN],
+};
 /** From the top note down: 8-7, 8-6 ... 8-1 (common practice, no published source). */
 const FALLING_INTERVALS = [7, 6, 5, 4, 3, 2, 1].flatMap((degree) => [8, degree]);
 
@@ -35,17 +41,18 @@ const PATTERN_WORDS: Record<ScaleSettings["pattern"], string> = {
 };
 
 /**
- * Major scales and their patterns, one key after another. A player whose range does not hold two octaves plays one twice,
- * a beginner the first five notes, all in the same number of counts.
+ * Major scales and their patterns, one key after another, for everybody at once. A player whose range does not hold all of
+ * the notes plays those it holds in the same moments as the others, an octave lower where that is reached without a leap,
+ * and rests until the others come back: so every moment is a unison or an octave.
  */
 export function scalePlan(settings: ScaleSettings): Plan {
   const words = PATTERN_WORDS[settings.pattern];
   return {
     segments: settings.keys.map((fifths): Segment => {
-      const forms = evened(formsIn(fifths, settings)).map((form) =>
+      const forms = formsIn(fifths, settings).map((form) =>
         repeatNotes([...inEveryWay(form, settings.tonguing), ...rest(settings.countsOff)], settings.repeats),
       );
-      return { fifths, forms: evened(forms), ...(words ? { words } : {}) };
+      return { fifths, forms: forms as Segment["forms"], ...(words ? { words } : {}) };
     }),
   };
 }
@@ -56,33 +63,31 @@ function inEveryWay(notes: Plain[], tonguing: Tonguing): Plain[] {
 
 /** The forms of a pattern, the fullest first. */
 function formsIn(fifths: number, { pattern, octaves, rhythm, direction }: ScaleSettings): Plain[][] {
-  const make = (degrees: number[]) =>
+  const make = (degrees: readonly (number | null)[]) =>
     filled(
       inRhythm(
-        degrees.map((degree) => degreePitch(fifths, degree)),
+        degrees.map((degree) => (degree === null ? null : degreePitch(fifths, degree))),
         rhythm,
       ),
     );
   if (pattern === "1-5-1") return [oneFiveOne((degree) => degreePitch(fifths, degree))];
   if (pattern === "falling-intervals") return [make(FALLING_INTERVALS)];
-  if (pattern === "thirds") return [make(turned(THIRDS, direction, true))];
-  const five = make(turned(FIVE_NOTES, direction));
-  if (pattern === "five-note") return [five];
-  const one = make(turned(OCTAVE, direction));
-  if (octaves === 1) return [one, five];
-  const two = make(turned(TWO_OCTAVES, direction));
-  return [two, repeatNotes(one, 2), repeatNotes(five, 2)];
+  if (pattern === "thirds") return [make(THIRDS[direction])];
+  if (pattern === "five-note") return [make(turned(OCTAVE.slice(0, 5), direction))];
+  const degrees = turned(octaves === 1 ? OCTAVE : TWO_OCTAVES, direction);
+  return (octaves === 1 ? [8, 5] : [15, 8, 5]).map((reach) => make(folded(degrees, reach, 7)));
 }
 
-/** Up, down, or up and back; the turning note stands once, unless the way back is a mirror. */
-function turned(up: number[], direction: Direction, mirrored = false): number[] {
+/** Up, down, or up and back; the turning note stands once. */
+function turned(up: number[], direction: Direction): number[] {
   const down = up.toReversed();
   if (direction === "up") return up;
   if (direction === "down") return down;
-  return [...up, ...(mirrored ? down : down.slice(1))];
+  return [...up, ...down.slice(1)];
 }
 
-function inRhythm(pitches: Pitch[], rhythm: ScaleSettings["rhythm"]): Plain[] {
+/** Values one after another; the note before the last is lengthened where the last would fall between two counts. */
+function inRhythm(pitches: (Pitch | null)[], rhythm: ScaleSettings["rhythm"]): Plain[] {
   const values: Record<ScaleSettings["rhythm"], Fraction[]> = {
     half: ["2"],
     quarter: ["1"],
@@ -90,7 +95,15 @@ function inRhythm(pitches: Pitch[], rhythm: ScaleSettings["rhythm"]): Plain[] {
     "quarter-and-eighth": ["1", "1/2", "1/2"],
   };
   const pattern = values[rhythm];
-  return pitches.map((pitch, i) => note(pitch, pattern[i % pattern.length]!));
+  const notes = pitches.map((pitch, i): Plain => {
+    const duration = pattern[i % pattern.length]!;
+    return pitch ? note(pitch, duration) : { kind: "rest", duration };
+  });
+  const before = lengthOf(notes.slice(0, -1));
+  const late = fractionToNumber(before) % 1 > 0;
+  return notes.map((each, i) =>
+    late && i === notes.length - 2 ? { ...each, duration: addFractions(each.duration, "1/2") } : each,
+  );
 }
 
 function oneFiveOne(degree: (degree: number) => Pitch): Plain[] {

@@ -1,4 +1,7 @@
 import {
+  chooseOctave,
+  drumsOf,
+  drumUnder,
   fingeringFor,
   type Instrument,
   midiToPitch,
@@ -8,10 +11,10 @@ import {
   type Stage,
   spellMidi,
   stageRange,
+  tuneDrums,
   writtenInterval,
 } from "../music";
 import {
-  bestOctave,
   derivePart,
   type Fraction,
   fractionToNumber,
@@ -22,7 +25,7 @@ import {
   QUARTERS_OF_TYPE,
   type ScoreEvent,
 } from "../score";
-import { asStrokes, lengthOf, midiOf, type Plain, rest } from "./notes";
+import { asStrokes, degreePitch, lengthOf, midiOf, type Plain, rest } from "./notes";
 
 /** Who a block is made for. */
 export interface PlayerKind {
@@ -40,11 +43,13 @@ export interface Segment {
    */
   fifths: number | "as-on-charts" | "by-direction";
   /**
-   * Concert notes, all forms equally long; the first form that lies wholly in a player's range is taken, else the last,
-   * with rests for what lies outside.
+   * Concert notes, all forms equally long and sounding well together at every moment; the first form that lies wholly in a
+   * player's range is taken, else the last, with rests for what lies outside. Drums play the first.
    */
   forms: [Plain[], ...Plain[][]];
-  words?: string;
+  /** Octaves of the concert notes in which the stretch may sound, where its place among the voices matters. */
+  octaves?: readonly number[];
+  words?: string | ((instrument: Instrument) => string);
 }
 
 /** Segments in playing order. A cycle moves in steps from its first segment on, so one octave serves them all. */
@@ -85,40 +90,56 @@ export function layPlan(plan: Plan): (player: PlayerKind) => Laid {
     const key = `${segment}/${form}/${strokes}`;
     const known = bars.get(key);
     if (known) return known;
-    const { fifths, forms, words } = plan.segments[segment]!;
+    const { fifths, forms } = plan.segments[segment]!;
     const notes = strokes ? asStrokes(forms[form]!) : forms[form]!;
-    const made = inBars(notes, `s${segment + 1}`, typeof fifths === "number" ? fifths : null, words);
+    const made = inBars(notes, `s${segment + 1}`, typeof fifths === "number" ? fifths : null);
     bars.set(key, made);
     return made;
   };
+  const worded = (measures: Measure[], { words }: Segment, instrument: Instrument): Measure[] => {
+    const text = typeof words === "function" ? words(instrument) : words;
+    return text ? [{ ...measures[0]!, words: text }, ...measures.slice(1)] : measures;
+  };
   const midis = plan.segments.map((segment) => segment.forms.map((form) => form.flatMap(midiOrNone)));
 
-  return ({ instrument, stage }) => {
+  return ({ instrument, stage, variant }) => {
     const range = stageRange(instrument, stage);
+    const about = { clef: instrument.clef, soundsBy: instrument.soundsBy };
     if (!range)
       return {
         measures: numbered(
-          plan.segments.flatMap((_, i) => laid(i, plan.segments[i]!.forms.length - 1, true)).map(unkeyed),
+          plan.segments.flatMap((segment, i) => worded(laid(i, 0, true).map(unkeyed), segment, instrument)),
         ),
         clef: "percussion",
         soundsBy: CONCERT,
         cutShort: null,
       };
+    const drums = drumsOf(instrument, variant);
+    if (drums)
+      return {
+        ...about,
+        measures: numbered(
+          plan.segments.flatMap((segment, i) =>
+            worded(onTwoDrums(laid(i, 0, false), segment, drums), segment, instrument),
+          ),
+        ),
+        cutShort: null,
+      };
     const limits: [number, number] = [pitchToMidi(range.low), pitchToMidi(range.high)];
     const up = writtenInterval(instrument).semitones;
+    const place = { instrument, stage, up, limits };
     const together = plan.cycle
       ? cycleOctave(
           midis.map((forms) => forms.at(-1)!),
-          up,
-          limits,
+          place,
         )
       : null;
     const left: Pitch[] = [];
     let stopped = -1;
-    const measures = plan.segments.flatMap((_, i) => {
+    const measures = plan.segments.flatMap((segment, i) => {
       const { form, octave } =
         together === null
-          ? fittingForm(midis[i]!, up, limits)
+          ? fittingForm(midis[i]!, place, segment.octaves)
           : { form: midis[i]!.length - 1, octave: together };
       const score = {
         title: "",
@@ -127,9 +148,10 @@ export function layPlan(plan: Plan): (player: PlayerKind) => Laid {
         ] as [Part],
         overrides: { [instrument.id]: { octave } },
       };
-      const own = respelled(
-        derivePart(score, instrument, stage).score.parts[0].measures,
-        plan.segments[i]!.fifths,
+      const own = worded(
+        respelled(derivePart(score, instrument, stage).score.parts[0].measures, segment.fifths),
+        segment,
+        instrument,
       );
       const outside = pitchesOutside(own, limits);
       left.push(...outside);
@@ -138,13 +160,29 @@ export function layPlan(plan: Plan): (player: PlayerKind) => Laid {
       if (plan.cycle && stopped >= 0) return own.map((measure) => restsOnly(measure));
       return outside.length > 0 ? restOutside(own, limits) : own;
     });
-    return {
-      measures: numbered(measures),
-      clef: instrument.clef,
-      soundsBy: instrument.soundsBy,
-      cutShort: cutShortOf(plan, stopped, left),
-    };
+    return { ...about, measures: numbered(measures), cutShort: cutShortOf(plan, stopped, left) };
   };
+}
+
+/** Strokes on the drum that sounds well under each note; a rest where neither does, or where the drums cannot be tuned. */
+function onTwoDrums(
+  measures: Measure[],
+  { fifths, forms }: Segment,
+  drums: NonNullable<ReturnType<typeof drumsOf>>,
+): Measure[] {
+  const tonic =
+    typeof fifths === "number" ? pitchToMidi(degreePitch(fifths, 1)) : (forms[0].flatMap(midiOrNone)[0] ?? 0);
+  const tuned = tuneDrums(drums, tonic);
+  return measures.map(unkeyed).map((measure) => {
+    const events = measure.events.map((event): ScoreEvent => {
+      if (!event.pitch) return event;
+      const under = tuned && drumUnder(tuned, pitchToMidi(event.pitch) - tonic);
+      if (!under) return restInstead(event);
+      const { slurStart: _start, slurStop: _stop, ...stroke } = event;
+      return { ...stroke, pitch: under };
+    });
+    return events.every((event) => event.kind === "rest") ? restsOnly(measure) : { ...measure, events };
+  });
 }
 
 /** Written names of a stretch without signature: transposing alone would give B♯ and F♭. */
@@ -190,12 +228,7 @@ const PLAIN_SHAPES: Record<Fraction, { type: NoteType; dots: number }> = Object.
 );
 
 /** Lays plain notes into bars of four, with ids of their own; a rest fills the last bar. */
-export function inBars(
-  notes: readonly Plain[],
-  prefix: string,
-  fifths: number | null,
-  words?: string,
-): Measure[] {
+export function inBars(notes: readonly Plain[], prefix: string, fifths: number | null): Measure[] {
   const over = fractionToNumber(lengthOf(notes)) % 4;
   const tokens = [...notes, ...(over > 0 ? rest(4 - over) : [])].map((each, i) => ({
     ...PLAIN_SHAPES[each.duration],
@@ -209,7 +242,6 @@ export function inBars(
       number: "1",
       time: METRE,
       ...(fifths === null ? {} : { key: { fifths, mode: "major" as const } }),
-      ...(words ? { words } : {}),
     },
   ]);
 }
@@ -230,38 +262,46 @@ export function numbered(measures: readonly Measure[]): Measure[] {
   });
 }
 
-/** The first form that fits, in the octave that fits it best. */
-function fittingForm(
-  forms: readonly number[][],
-  up: number,
-  [low, high]: [number, number],
-): { form: number; octave: number } {
-  for (const [form, midis] of forms.entries()) {
-    const octave = bestOctave(
-      midis.map((midi) => midi + up),
-      low,
-      high,
-    );
-    const fits = midis.every((midi) => midi + up + 12 * octave >= low && midi + up + 12 * octave <= high);
-    if (fits || form === forms.length - 1) return { form, octave };
-  }
-  throw new RangeError("A segment has at least one form");
+interface Place {
+  instrument: Instrument;
+  stage: Stage;
+  /** Semitones from the concert to the written note, whole octaves apart. */
+  up: number;
+  limits: [low: number, high: number];
 }
 
-/** The octave in which most steps fit one after another from the first; of equal ones the nearest to the middle. */
-function cycleOctave(steps: readonly number[][], up: number, [low, high]: [number, number]): number {
-  const centre = (low + high) / 2;
-  const first = steps[0]!;
-  const middle = (Math.min(...first) + Math.max(...first)) / 2 + up;
-  const run = (octave: number) => {
-    const end = steps.findIndex((step) =>
-      step.some((midi) => midi + up + 12 * octave < low || midi + up + 12 * octave > high),
-    );
-    return end < 0 ? steps.length : end;
-  };
-  const worth = (octave: number) => run(octave) - Math.abs(middle + 12 * octave - centre) / 1000;
-  return [-4, -3, -2, -1, 0, 1, 2, 3, 4].reduce((best, octave) =>
-    worth(octave) > worth(best) ? octave : best,
+function fits(midis: readonly number[], octave: number, { up, limits: [low, high] }: Place): boolean {
+  return midis.every((midi) => midi + up + 12 * octave >= low && midi + up + 12 * octave <= high);
+}
+
+/** The first form that fits, in the octave that `music/octave` chooses; among those of its voice as long as one fits. */
+function fittingForm(
+  forms: readonly number[][],
+  place: Place,
+  octaves?: readonly number[],
+): { form: number; octave: number } {
+  const inOctaves = (allowed?: readonly number[]) =>
+    forms.map((midis, form) => ({
+      form,
+      octave: chooseOctave(
+        midis.map((midi) => midi + place.up),
+        { ...place, ...(allowed ? { octaves: allowed } : {}) },
+      ),
+    }));
+  const answers = [...(octaves ? inOctaves(octaves) : []), ...inOctaves()];
+  return answers.find(({ form, octave }) => fits(forms[form]!, octave, place)) ?? answers.at(-1)!;
+}
+
+/** The octave that is chosen for the first step, unless the player could not play even that; then where most steps fit. */
+function cycleOctave(steps: readonly number[][], place: Place): number {
+  const chosen = chooseOctave(
+    steps[0]!.map((midi) => midi + place.up),
+    place,
+  );
+  if (fits(steps[0]!, chosen, place)) return chosen;
+  return chooseOctave(
+    steps.flat().map((midi) => midi + place.up),
+    place,
   );
 }
 

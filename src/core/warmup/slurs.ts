@@ -1,9 +1,11 @@
 import {
   type BrassTube,
+  drumsOf,
   type Fingering,
   fingeringFor,
   fingeringOf,
   type Instrument,
+  isBlown,
   midiToPitch,
   type Pitch,
   parsePitch,
@@ -12,6 +14,7 @@ import {
   stageRange,
   transposePitch,
   type ValveFingering,
+  widestRange,
 } from "../music";
 import { fractionToNumber, type Measure, type ScoreEvent } from "../score";
 import type { Families, Value } from "./block";
@@ -99,7 +102,7 @@ function waysOf(player: PlayerKind): Way[][] {
 }
 
 function lowestOf(instrument: Instrument): number {
-  return pitchToMidi(parsePitch(instrument.ranges!.secondYear[0]));
+  return widestRange(instrument)![0];
 }
 
 /** Every octave of a pitch class from which a row of pairs could begin. */
@@ -223,6 +226,7 @@ const WAY_WORDS: Record<SlurPair["by"], string> = {
   octave: "octave: keys, lips and faster air",
   fingers: "even fingers, one breath",
 };
+const HAND_WORDS = "even hands, close together";
 
 /** Where a head of the prepared bars belongs: its step, and whether it is the pair's second note. */
 type Place = { step: number; second: boolean };
@@ -252,7 +256,7 @@ export function laySlurs(
     for (const [i, second] of heads.entries())
       places.set(`s1n${at * step.length + i + 1}`, { step: at, second });
   return (player) =>
-    stageRange(player.instrument, player.stage)
+    stageRange(player.instrument, player.stage) && !drumsOf(player.instrument, player.variant)
       ? pairsIn(bars, places, slurPairs(settings, player), player)
       : {
           measures: strokes,
@@ -284,8 +288,9 @@ function pairsIn(
   });
   const played = pairs.filter(Boolean).length;
   const way = pairs[0]?.by;
+  const words = way && (isBlown(instrument) ? WAY_WORDS[way] : HAND_WORDS);
   return {
-    measures: way ? [{ ...measures[0]!, words: WAY_WORDS[way] }, ...measures.slice(1)] : measures,
+    measures: words ? [{ ...measures[0]!, words }, ...measures.slice(1)] : measures,
     clef: instrument.clef,
     soundsBy: instrument.soundsBy,
     cutShort: played < pairs.length ? { kind: "slurs", played, of: pairs.length } : null,

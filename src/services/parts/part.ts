@@ -44,7 +44,7 @@ export function partOf(
     score: concert,
     source: { id: concert.parts[0].id, name: concert.parts[0].name, ownPart: false },
     octaveShift: 0,
-    octaveBy: "range",
+    octaveBy: "rule",
     substituted: [],
     outOfRange: [],
   };

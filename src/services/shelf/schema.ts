@@ -228,7 +228,7 @@ export interface PartView {
   instrumentName: string;
   key: string;
   octaveShift: number;
-  octaveBy: "range" | "director";
+  octaveBy: "rule" | "director";
   /** The part of the line it was taken from. */
   partId: string;
   partName: string;

@@ -116,7 +116,7 @@ export function WaysOut({ lineId, part, chosen, changed }: Props) {
 }
 
 function octaveSentence({ octaveShift, octaveBy, instrumentName }: PartView): string {
-  const by = octaveBy === "director" ? "as you chose" : "so that most notes lie in the stage's range";
+  const by = octaveBy === "director" ? "as you chose" : "where these notes are learned and lie well";
   if (octaveShift === 0)
     return `It stands in the octave of the plain transposition for ${instrumentName}, ${by}.`;
   const size = Math.abs(octaveShift) === 1 ? "an octave" : `${Math.abs(octaveShift)} octaves`;
