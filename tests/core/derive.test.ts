@@ -253,3 +253,22 @@ describe("what a director changes on purpose", () => {
     expect(damaged.score.overrides).toBeUndefined();
   });
 });
+
+describe("timpani under a line", () => {
+  it("strike tonic or dominant where something begins on one or three, and keep the notes' ids", () => {
+    const tune = line("Bb4:1 C5:1 D5:2 | C5:1/2 D5:1/2 Eb5:1 F5:2~ | F5:2 r:2 | C5:4", { fifths: -2 });
+    const { score, outOfRange } = derivePart(tune, instrumentById("timpani"), "small-tunes");
+    // By hand: B♭2 under B♭, D and F3 under C, F; the tie is not struck again, nor the rest.
+    expect(
+      score.parts[0].measures.map((measure) =>
+        measure.events
+          .map((event) => `${event.pitch ? pitchId(event.pitch) : "r"}:${event.duration}`)
+          .join(" "),
+      ),
+    ).toEqual(["Bb2:2 Bb2:2", "F3:2 F3:2", "r:2 r:2", "F3:4"]);
+    const ids = tune.parts[0].measures.flatMap((measure) => measure.events.map((event) => event.id));
+    for (const measure of score.parts[0].measures)
+      for (const event of measure.events) expect(ids).toContain(event.id);
+    expect([score.parts[0].clef, outOfRange]).toEqual(["bass", []]);
+  });
+});

@@ -148,9 +148,7 @@ describe("scales in every key at every stage", () => {
 
   it("never take a clarinet over the break before widening, nor then where the scale fits below", () => {
     const BREAK = pitchToMidi(parsePitch("Bb4"));
-    for (const { instrument, stage, cell } of cells.filter(
-      (each) => each.instrument.family === "clarinets",
-    )) {
+    for (const { stage, cell } of cells.filter((each) => each.instrument.family === "clarinets")) {
       const over = cell.midis.filter((midi) => midi > BREAK);
       if (stage !== "widening") expect(over).toEqual([]);
       else if (over.length > 0)

@@ -1,7 +1,7 @@
 import { zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { engraveShorthand, LINES, SNARE_LINE } from "../../demo/lines";
-import { drumsOf, INSTRUMENTS, instrumentById, pitchId, pitchName } from "../../src/core/music";
+import { INSTRUMENTS, instrumentById, pitchId, pitchName } from "../../src/core/music";
 import {
   addFractions,
   barQuarters,
@@ -274,7 +274,7 @@ describe("parts", () => {
 
   it("writes no key beyond six sharps or flats", () => {
     for (let fifths = -7; fifths <= 7; fifths++) {
-      for (const instrument of INSTRUMENTS.filter((each) => each.ranges && !drumsOf(each))) {
+      for (const instrument of INSTRUMENTS.filter((each) => each.ranges && !each.drums)) {
         const { score } = derivePart(line("Bb4:4", { fifths }), instrument, "widening");
         expect(Math.abs(score.parts[0].measures[0]!.key!.fifths)).toBeLessThanOrEqual(6);
       }

@@ -1,7 +1,5 @@
 import { describe, expect, it } from "vitest";
 import {
-  drumsOf,
-  drumUnder,
   type Fingering,
   fingeringFor,
   fingeringText,
@@ -138,7 +136,7 @@ describe("every pitched instrument", () => {
   // Timpani have no melody: see "timpani" below.
   it("has a row", () => {
     expect(Object.keys(TABLE).sort()).toEqual(
-      INSTRUMENTS.filter((instrument) => instrument.ranges && !drumsOf(instrument))
+      INSTRUMENTS.filter((instrument) => instrument.ranges && !instrument.drums)
         .map((instrument) => instrument.id)
         .sort(),
     );
@@ -622,5 +620,143 @@ describe("a routine and its clock", () => {
     const muted = { ...routine, blocks: routine.blocks.map((block) => ({ ...block, mutedFor: ["low"] })) };
     expect(restBalance(muted, [{ ...player("tuba"), groups: ["low"] }])!.playingSec).toBe(0);
     expect(restBalance(routine, [player("flute")])).toBeNull();
+  });
+});
+
+describe("a whole band at once", () => {
+  const everybody = INSTRUMENTS.flatMap((instrument) =>
+    (["five-notes", "small-tunes", "widening"] as const).map((stage) => ({ instrument, stage })),
+  );
+  /** Sounding notes of every kind of player, cut into the moments at which somebody begins or ends. */
+  const moments = (block: Block): { at: number; midis: Set<number>; who: string }[] => {
+    const build = buildBlock(block);
+    const voices = everybody.map((kind) =>
+      timeline(build(kind).score).notes.filter((note) => note.midi !== null),
+    );
+    const places = [...new Set(voices.flat().map((note) => note.onsetQuarters))].sort((a, b) => a - b);
+    return places.map((at) => {
+      const sounding = voices.flatMap((notes, i) => {
+        const note = notes.find(
+          (each) => each.onsetQuarters <= at + 1e-9 && each.onsetQuarters + each.durationQuarters > at + 1e-9,
+        );
+        return note ? [{ midi: note.midi!, id: everybody[i]!.instrument.id }] : [];
+      });
+      return {
+        at,
+        midis: new Set(sounding.map(({ midi }) => midi)),
+        who: sounding.map(({ id, midi }) => `${id} ${midi}`).join(", "),
+      };
+    });
+  };
+  // Unison, octave, third, sixth, fourth, fifth: consonances of any harmony book. Range steps are each player's own.
+  const CONSONANT = new Set([0, 3, 4, 5, 7, 8, 9]);
+  const BLOCKS: [string, Block][] = [
+    ["five-note scales", usualBlock("scales", "b", { pattern: "five-note" })],
+    ["scales of one octave", usualBlock("scales", "b", { keys: [-2, -3, -1, -4] })],
+    ["scales of two octaves", usualBlock("scales", "b", { octaves: 2, keys: [-1] })],
+    ["scales in quarters and eighths", usualBlock("scales", "b", { rhythm: "quarter-and-eighth" })],
+    ["scales downwards", usualBlock("scales", "b", { direction: "down" })],
+    ["thirds", usualBlock("scales", "b", { pattern: "thirds", rhythm: "eighth" })],
+    ["falling intervals", usualBlock("scales", "b", { pattern: "falling-intervals" })],
+    ["long tones", usualBlock("long-tones", "b", { others: "again" })],
+    ["half-step cycle", usualBlock("half-step-cycle", "b")],
+    ["chromatic descent", usualBlock("chromatic-descent", "b")],
+    ["chromatic scale", usualBlock("chromatic-scale", "b", { octaves: 2 })],
+    ["chorale", usualBlock("chorale", "b")],
+    ["chorale in unison", usualBlock("chorale", "b", { voices: "unison" })],
+    ["articulation", usualBlock("articulation", "b")],
+  ];
+
+  it.each(BLOCKS)("sounds well at every moment: %s", (_, block) => {
+    const all = moments(block);
+    expect(all.length).toBeGreaterThan(3);
+    for (const { at, midis, who } of all)
+      for (const a of midis)
+        for (const b of midis)
+          expect(CONSONANT.has(Math.abs(a - b) % 12), `count ${at + 1}: ${a} and ${b} (${who})`).toBe(true);
+  });
+
+  it("ends patterns on the beat, whatever the values", () => {
+    for (const pattern of ["major", "five-note", "thirds", "falling-intervals"] as const)
+      for (const rhythm of ["half", "quarter", "eighth", "quarter-and-eighth"] as const)
+        for (const direction of ["up", "down", "up-and-down"] as const) {
+          const { score } = buildBlock(usualBlock("scales", "b", { pattern, rhythm, direction }))(
+            player("flute"),
+          );
+          const last = timeline(score).notes.at(-1)!;
+          expect([pattern, rhythm, direction, last.onsetQuarters % 1]).toEqual([
+            pattern,
+            rhythm,
+            direction,
+            0,
+          ]);
+        }
+    expect(notesOf("scales", { pattern: "thirds", countsOff: 0 }, "trumpet").split(" ").at(-1)).toBe("C4");
+  });
+
+  it("keeps the drums playing to the end of the form, though beginners rest", () => {
+    const build = buildBlock(usualBlock("scales", "b", { countsOff: 0 }));
+    const last = (id: string, stage: Stage) => {
+      const note = timeline(build(player(id, stage)).score).notes.at(-1)!;
+      return note.onsetQuarters + note.durationQuarters;
+    };
+    expect(last("snare", "five-notes")).toBe(last("flute", "widening"));
+  });
+
+  it("has no voice above the next higher one in the chorale", () => {
+    const ORDER = ["bass", "tenor", "alto", "soprano"] as const;
+    for (const stage of ["small-tunes", "widening"] as const) {
+      const build = buildBlock(usualBlock("chorale", "b"));
+      const lines = INSTRUMENTS.filter((each) => each.ranges && !each.drums).map((instrument) => ({
+        voice: ORDER.indexOf(instrument.voice as never),
+        id: instrument.id,
+        part: build({ instrument, stage }),
+      }));
+      for (const { part, id } of lines) expect([id, part.cutShort]).toEqual([id, null]);
+      for (const low of lines)
+        for (const high of lines.filter((each) => each.voice > low.voice))
+          timeline(low.part.score).notes.forEach((note, i) => {
+            const above = timeline(high.part.score).notes[i]!;
+            expect(note.midi!, `${low.id} under ${high.id}, chord ${i + 1}`).toBeLessThanOrEqual(above.midi!);
+          });
+    }
+  });
+
+  it("lets a beginner with five notes play every note of the chorale in unison", () => {
+    const build = buildBlock(usualBlock("chorale", "b", { voices: "unison" }));
+    for (const instrument of INSTRUMENTS)
+      expect([instrument.id, build({ instrument, stage: "five-notes" }).cutShort]).toEqual([
+        instrument.id,
+        null,
+      ]);
+  });
+
+  it("speaks of breath and tongue to those who blow", () => {
+    const words = (id: string, family: Family = "tonguing") =>
+      buildBlock(usualBlock(family, "b"))(player(id, "small-tunes")).score.parts[0].measures[0]!.words;
+    expect(words("trumpet")).toBe("one unbroken breath, only the tongue moves");
+    for (const id of ["bells", "string-bass", "snare", "timpani"])
+      for (const family of ["tonguing", "slurs"] as const)
+        expect(words(id, family) ?? "").not.toMatch(/breath|tongue|air|lips/);
+  });
+});
+
+describe("timpani", () => {
+  it("play tonic and dominant, tuned on two drums", () => {
+    // In B♭ major: B♭2 on the lower drum, F3 on the upper one. Under 1, 3, 4 and 6 the tonic, under 2, 5 and 7 the dominant:
+    // thirds, fourths, fifths and sixths, by hand.
+    expect(notesOf("scales", { direction: "up", countsOff: 0 }, "timpani")).toBe(
+      "Bb2 F3 Bb2 Bb2 F3 Bb2 F3 Bb2",
+    );
+    expect(notesOf("scales", { keys: [-3], direction: "up", countsOff: 0 }, "timpani")).toBe(
+      "Eb3 Bb2 Eb3 Eb3 Bb2 Eb3 Bb2 Eb3",
+    );
+  });
+
+  it("rest where neither drum goes with a note", () => {
+    // Six steps down from concert F, tuned to F and C: E, E♭, D, D♭, C go with one of the two, B with neither.
+    expect(notesOf("chromatic-descent", { steps: 6 }, "timpani")).toBe(
+      "F2 C3 F2 F2 C3 F2 F2 F2 F2 F2 F2 F2 F2 C3 F2 F2 F2",
+    );
   });
 });

@@ -1,8 +1,8 @@
-import { drumsOf, INSTRUMENTS, type Instrument, keyName, pitchName, type Stage } from "../../src/core/music";
+import { INSTRUMENTS, type Instrument, keyName, pitchName, type Stage } from "../../src/core/music";
 import { timeline } from "../../src/core/score";
 import { buildBlock, type CutShort, usualBlock } from "../../src/core/warmup";
 
-export const MELODY_INSTRUMENTS = INSTRUMENTS.filter((each) => each.ranges && !drumsOf(each));
+export const MELODY_INSTRUMENTS = INSTRUMENTS.filter((each) => each.ranges && !each.drums);
 export const STAGES: Stage[] = ["five-notes", "small-tunes", "widening"];
 /** Concert keys in the order of the circle, flats first, as signatures. */
 export const KEYS = [-2, -3, -1, -4, 0, -5, 1, -6, 2, 3, 4, 5];

@@ -20,10 +20,10 @@ export {
   fingeringOf,
   INSTRUMENTS,
   type Instrument,
-  type InstrumentVariant,
   instrumentById,
   instrumentNamed,
   isBlown,
+  type Range,
   type Stage,
   staffPosition,
   stageRange,
@@ -49,4 +49,4 @@ export {
   staffStep,
   transposePitch,
 } from "./pitch";
-export { drumsOf, drumUnder, type TunedDrums, tuneDrums } from "./timpani";
+export { drumUnder, type TunedDrums, tuneDrums } from "./timpani";

@@ -52,6 +52,8 @@ export interface Instrument {
   typicalSnags: readonly string[];
   /** Said where the act happens; never medical advice. */
   cautions: readonly string[];
+  /** Drums that are tuned, each with its lowest and highest note, lowest first: they play tonic and dominant. */
+  drums?: readonly Range[];
   /** Light legato tongue in slurs is correct (a slide would smear). */
   legatoTongue?: true;
 }
@@ -73,8 +75,6 @@ export interface InstrumentVariant {
   id: string;
   name: string;
   fingering: NoteFinding;
-  /** Timpani: the compass of each drum, lowest first. */
-  drums?: readonly Range[];
 }
 
 const asWritten: Interval = { letters: 0, semitones: 0 };
@@ -191,11 +191,6 @@ const drumKind = {
   tuningNote: null,
   cautions: [LOUD],
 } as const;
-/** Compass of the 29 and the 26 inch drum (common practice, no published source). */
-const MIDDLE_DRUMS: readonly Range[] = [
-  ["F2", "C3"],
-  ["Bb2", "F3"],
-];
 const barsKind = {
   family: "mallets",
   clef: "treble",
@@ -570,14 +565,10 @@ export const INSTRUMENTS: readonly Instrument[] = [
     ranges: { fiveNotes: ["F2", "F3"], firstYear: ["F2", "F3"], secondYear: ["D2", "A3"] },
     tessitura: ["F2", "F3"],
     fingering: "none",
-    variants: [
-      { id: "two-drums", name: "Two drums (29 and 26 inch)", fingering: "none", drums: MIDDLE_DRUMS },
-      {
-        id: "four-drums",
-        name: "Four drums (32 to 23 inch)",
-        fingering: "none",
-        drums: [["D2", "A2"], ...MIDDLE_DRUMS, ["D3", "A3"]],
-      },
+    // The 29 and the 26 inch drum, which every pair has (common practice, no published source).
+    drums: [
+      ["F2", "C3"],
+      ["Bb2", "F3"],
     ],
     overblows: "Each drum holds one pitch at a time; a second drum holds the second.",
     voice: "bass",

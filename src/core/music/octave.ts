@@ -8,7 +8,6 @@ import {
   writtenFor,
 } from "./instruments";
 import { type Pitch, parsePitch, pitchToMidi, transposePitch } from "./pitch";
-import { drumsOf } from "./timpani";
 
 /**
  * The octave memory of an instrument.
@@ -62,7 +61,7 @@ export function learnedAt(instrument: Instrument, stage: Stage): Pitch[] {
 
 /** Written MIDI numbers of all that an instrument has learned before a stage begins. Drums that are tuned have no note to learn. */
 export function learnedBefore(instrument: Instrument, stage: Stage): Set<number> {
-  if (drumsOf(instrument)) {
+  if (instrument.drums) {
     const [low, high] = widestRange(instrument)!;
     return new Set(Array.from({ length: high - low + 1 }, (_, i) => low + i));
   }

@@ -1,16 +1,10 @@
-import type { Instrument, InstrumentVariant } from "./instruments";
+import type { Range } from "./instruments";
 import { midiToPitch, type Pitch, parsePitch, pitchToMidi } from "./pitch";
 
 /** Two drums tuned for a key. */
 export interface TunedDrums {
   tonic: Pitch;
   dominant: Pitch;
-}
-
-/** The drums a player of an instrument has, each with its lowest and highest note; none for everything but timpani. */
-export function drumsOf(instrument: Instrument, variantId?: string | null): InstrumentVariant["drums"] {
-  const variant = instrument.variants?.find(({ id }) => id === variantId) ?? instrument.variants?.[0];
-  return variant?.drums;
 }
 
 /**
@@ -24,7 +18,7 @@ export function drumsOf(instrument: Instrument, variantId?: string | null): Inst
  * // B♭ major on the two middle drums: B♭2 on the lower, F3 on the upper one.
  * Object.values(tuneDrums([["F2", "C3"], ["Bb2", "F3"]], 58)).map((note) => pitchName(note)) // => ["B♭2", "F3"]
  */
-export function tuneDrums(drums: NonNullable<InstrumentVariant["drums"]>, tonic: number): TunedDrums | null {
+export function tuneDrums(drums: readonly Range[], tonic: number): TunedDrums | null {
   const onDrum = (drum: number, midi: number) => {
     const [low, high] = drums[drum]!.map((name) => pitchToMidi(parsePitch(name))) as [number, number];
     return [0, 1, 2, 3, 4, 5, 6]

@@ -1,6 +1,5 @@
 import {
   chooseOctave,
-  drumsOf,
   fifthsOfInterval,
   type Instrument,
   type Interval,
@@ -21,8 +20,6 @@ export interface DeriveOptions {
   octave?: number | null | undefined;
   /** Written MIDI numbers the player knows, for the choice of the octave; what the stage has met when left out. */
   known?: ReadonlySet<number> | undefined;
-  /** Build of the instrument; only timpani, which have more or fewer drums, read other notes by it. */
-  variant?: string | null | undefined;
 }
 
 export interface DerivedPart {
@@ -53,7 +50,7 @@ export function derivePart(
   line: Score,
   instrument: Instrument,
   stage: Stage,
-  { partId, octave, known, variant }: DeriveOptions = {},
+  { partId, octave, known }: DeriveOptions = {},
 ): DerivedPart {
   const source = sourcePart(line, instrument, partId);
   const range = stageRange(instrument, stage);
@@ -80,11 +77,10 @@ export function derivePart(
       octaveShift: 0,
       outOfRange: [],
     };
-  const drums = drumsOf(instrument, variant);
-  if (drums)
+  if (instrument.drums)
     return {
       ...about,
-      score: withPart(line, source, instrument, onTimpani(source, drums)),
+      score: withPart(line, source, instrument, onTimpani(source, instrument.drums)),
       octaveShift: 0,
       outOfRange: [],
     };

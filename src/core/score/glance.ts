@@ -1,7 +1,6 @@
 import {
   chooseOctave,
   crossesBreak,
-  drumsOf,
   type Instrument,
   instrumentById,
   type Pitch,
@@ -71,7 +70,7 @@ export function demandsAtGlance(
 ): GlanceDemands {
   if (glance.line && hasOwn(glance.line, instrument))
     return demandsInFull(glance.line, instrument, stage, known);
-  const tuned = drumsOf(instrument) !== undefined;
+  const tuned = instrument.drums !== undefined;
   const rhythms = tuned ? glance.timpaniRhythms : glance.vocabulary.rhythms;
   const newRhythms = rhythms.filter((rhythm) => !known.rhythms.has(rhythm));
   const range = stageRange(instrument, stage);

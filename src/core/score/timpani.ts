@@ -1,4 +1,4 @@
-import { drumUnder, type InstrumentVariant, keyTonic, pitchToMidi, tuneDrums } from "../music";
+import { drumUnder, keyTonic, pitchToMidi, type Range, tuneDrums } from "../music";
 import {
   addFractions,
   compareFractions,
@@ -16,7 +16,7 @@ import { durationOfShape, shapeOfDuration } from "./shape";
  *
  * @param drums  compass of each drum; where they cannot be tuned to the key the bars are rests
  */
-export function onTimpani(source: Part, drums: NonNullable<InstrumentVariant["drums"]>): Measure[] {
+export function onTimpani(source: Part, drums: readonly Range[]): Measure[] {
   let key: NonNullable<Measure["key"]> = { fifths: 0, mode: "major" };
   let time = { beats: 4, beatType: 4 };
   return source.measures.map(({ key: changed, ...measure }) => {

@@ -1,4 +1,4 @@
-import { comfortableRange, drumsOf, midiToPitch, type Pitch, pitchToMidi, widestRange } from "../music";
+import { comfortableRange, midiToPitch, type Pitch, pitchToMidi, widestRange } from "../music";
 import type { Families } from "./block";
 import { degreePitch, note, type Plain, repeatNotes, rest } from "./notes";
 import { inBars, type Laid, numbered, type Plan, type PlayerKind } from "./segment";
@@ -31,7 +31,7 @@ export function rangeSteps(settings: Families["range-steps"], { instrument, stag
   const steps = Array.from({ length: settings.steps + 1 }, (_, i) => i);
   const order = [...steps, 0];
   // A drum has no next semitone: it keeps the count, and so do timpani.
-  if (!comfortable || drumsOf(instrument)) {
+  if (!comfortable || instrument.drums) {
     const strokes = order.flatMap((): Plain[] => [
       ...Array.from({ length: settings.countsOn }, () => ({ duration: "1" })),
       ...rest(settings.countsOff),

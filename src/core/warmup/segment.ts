@@ -1,6 +1,5 @@
 import {
   chooseOctave,
-  drumsOf,
   drumUnder,
   fingeringFor,
   type Instrument,
@@ -8,6 +7,7 @@ import {
   type Pitch,
   pitchName,
   pitchToMidi,
+  type Range,
   type Stage,
   spellMidi,
   stageRange,
@@ -102,7 +102,7 @@ export function layPlan(plan: Plan): (player: PlayerKind) => Laid {
   };
   const midis = plan.segments.map((segment) => segment.forms.map((form) => form.flatMap(midiOrNone)));
 
-  return ({ instrument, stage, variant }) => {
+  return ({ instrument, stage }) => {
     const range = stageRange(instrument, stage);
     const about = { clef: instrument.clef, soundsBy: instrument.soundsBy };
     if (!range)
@@ -114,7 +114,7 @@ export function layPlan(plan: Plan): (player: PlayerKind) => Laid {
         soundsBy: CONCERT,
         cutShort: null,
       };
-    const drums = drumsOf(instrument, variant);
+    const { drums } = instrument;
     if (drums)
       return {
         ...about,
@@ -165,11 +165,7 @@ export function layPlan(plan: Plan): (player: PlayerKind) => Laid {
 }
 
 /** Strokes on the drum that sounds well under each note; a rest where neither does, or where the drums cannot be tuned. */
-function onTwoDrums(
-  measures: Measure[],
-  { fifths, forms }: Segment,
-  drums: NonNullable<ReturnType<typeof drumsOf>>,
-): Measure[] {
+function onTwoDrums(measures: Measure[], { fifths, forms }: Segment, drums: readonly Range[]): Measure[] {
   const tonic =
     typeof fifths === "number" ? pitchToMidi(degreePitch(fifths, 1)) : (forms[0].flatMap(midiOrNone)[0] ?? 0);
   const tuned = tuneDrums(drums, tonic);

@@ -1,6 +1,5 @@
 import {
   type BrassTube,
-  drumsOf,
   type Fingering,
   fingeringFor,
   fingeringOf,
@@ -256,7 +255,7 @@ export function laySlurs(
     for (const [i, second] of heads.entries())
       places.set(`s1n${at * step.length + i + 1}`, { step: at, second });
   return (player) =>
-    stageRange(player.instrument, player.stage) && !drumsOf(player.instrument, player.variant)
+    stageRange(player.instrument, player.stage) && !player.instrument.drums
       ? pairsIn(bars, places, slurPairs(settings, player), player)
       : {
           measures: strokes,
