@@ -1,5 +1,7 @@
-import type { Fingering, HoleFingering } from "../core/music";
+import type { Clef, Fingering, FingeringCheck, HoleFingering } from "../core/music";
 import type { NewNote } from "../services/shelf/schema";
+import { CLEF_SHAPES, UNITS_PER_SPACE } from "./clef-shapes";
+import { checkedBy } from "./wording";
 
 interface Props {
   notes: NewNote[];
@@ -25,7 +27,7 @@ export function FingeringCard({ note, forDirector }: { note: NewNote; forDirecto
   return (
     <div className="flex items-center gap-2">
       <div className="flex flex-col items-center">
-        <MiniStaff position={note.staffPosition} alter={note.alter} />
+        <MiniStaff position={note.staffPosition} alter={note.alter} clef={note.clef} />
         <span className="font-heading text-base font-bold">{note.name}</span>
       </div>
       <div className="flex flex-1 flex-col items-center gap-1 text-center">
@@ -34,45 +36,67 @@ export function FingeringCard({ note, forDirector }: { note: NewNote; forDirecto
           {note.fingeringText}
         </span>
         {forDirector && note.tendency && <span className="text-sm text-quiet">{note.tendency}</span>}
-        {forDirector && !note.verified && (
-          <span className="text-sm text-felt" title="Written from memory; nobody has confirmed it yet">
-            unverified
-          </span>
-        )}
+        {forDirector && note.fingering && <CheckedBy checks={note.checkedBy} />}
       </div>
     </div>
   );
 }
 
-const STEP = 4;
+function CheckedBy({ checks }: { checks: FingeringCheck[] }) {
+  return checks.length === 0 ? (
+    <span className="text-sm text-felt" title="Written from memory; nobody has confirmed it yet">
+      unverified
+    </span>
+  ) : (
+    <span className="text-sm text-quiet">{checkedBy(checks)}</span>
+  );
+}
 
-/** Five lines, ledger lines, a notehead and its accidental; the clef is the one of the part above. */
-function MiniStaff({ position, alter }: { position: number; alter: number }) {
+/** Pixels of one step on the staff, half a space. */
+const STEP = 4;
+const NOTE_X = 44;
+
+/** Clef, five lines, ledger lines, a notehead and its accidental. */
+function MiniStaff({ position, alter, clef }: { position: number; alter: number; clef: Clef }) {
   const y = (place: number) => 46 - place * STEP;
   const ledgers = [];
   for (let place = -2; place >= position; place -= 2) ledgers.push(place);
   for (let place = 10; place <= position; place += 2) ledgers.push(place);
   const sign = { "-2": "♭♭", "-1": "♭", "0": "", "1": "♯", "2": "𝄪" }[String(alter)];
-  const top = Math.min(y(8) - 6, y(position) - 8);
-  const bottom = Math.max(y(0) + 6, y(position) + 8);
+  const top = Math.min(y(8) - 13, y(position) - 8);
+  const bottom = Math.max(y(0) + 13, y(position) + 8);
+  const shape = clef === "percussion" ? null : CLEF_SHAPES[clef];
+  const scale = (2 * STEP) / UNITS_PER_SPACE;
   return (
-    <svg width="56" height={bottom - top} viewBox={`0 ${top} 56 ${bottom - top}`} aria-hidden="true">
+    <svg width="64" height={bottom - top} viewBox={`0 ${top} 64 ${bottom - top}`} aria-hidden="true">
       {[0, 2, 4, 6, 8].map((place) => (
-        <path key={place} d={`M2 ${y(place)}h52`} className="stroke-neutral" strokeWidth="0.8" />
+        <path key={place} d={`M2 ${y(place)}h60`} className="stroke-neutral" strokeWidth="0.8" />
       ))}
+      {shape && (
+        <path
+          d={shape.path}
+          transform={`translate(4 ${y(shape.line)}) scale(${scale} ${-scale})`}
+          className="fill-base-content"
+        />
+      )}
       {ledgers.map((place) => (
-        <path key={place} d={`M23 ${y(place)}h18`} className="stroke-base-content" strokeWidth="1.2" />
+        <path
+          key={place}
+          d={`M${NOTE_X - 9} ${y(place)}h18`}
+          className="stroke-base-content"
+          strokeWidth="1.2"
+        />
       ))}
       <ellipse
-        cx="32"
+        cx={NOTE_X}
         cy={y(position)}
         rx="5.4"
         ry="3.9"
-        transform={`rotate(-18 32 ${y(position)})`}
+        transform={`rotate(-18 ${NOTE_X} ${y(position)})`}
         className="fill-base-content"
       />
       {sign && (
-        <text x="24" y={y(position) + 6} textAnchor="end" fontSize="17" className="fill-base-content">
+        <text x={NOTE_X - 8} y={y(position) + 6} textAnchor="end" fontSize="17" className="fill-base-content">
           {sign}
         </text>
       )}
@@ -132,8 +156,6 @@ function FingeringDiagram({ fingering }: { fingering: Fingering }) {
 
 /** Our own picture of a woodwind: both hands as two rows of three, thumb and register key before them, other keys as tags. */
 function Holes({ fingering }: { fingering: HoleFingering }) {
-  const look = (state: boolean | "half") =>
-    state === true ? "fill-base-content" : state === "half" ? "fill-accent" : "fill-none";
   return (
     <>
       <svg width="92" height="38" viewBox="0 0 92 38" aria-hidden="true">
@@ -141,16 +163,23 @@ function Holes({ fingering }: { fingering: HoleFingering }) {
           <rect x="2" y="3" width="14" height="6" rx="3" className="fill-base-content" />
         )}
         {fingering.thumb && <circle cx="9" cy="18" r="5" className="fill-base-content" />}
-        {fingering.fingers.map((state, finger) => (
-          <circle
-            key={finger}
-            cx={32 + (finger % 3) * 16 + (finger > 2 ? 10 : 0)}
-            cy={finger > 2 ? 28 : 10}
-            r="5.5"
-            strokeWidth="1.5"
-            className={`stroke-base-content ${look(state)}`}
-          />
-        ))}
+        {fingering.fingers.map((state, finger) => {
+          const [x, y] = [32 + (finger % 3) * 16 + (finger > 2 ? 10 : 0), finger > 2 ? 28 : 10];
+          return (
+            <g key={finger}>
+              <circle
+                cx={x}
+                cy={y}
+                r="5.5"
+                strokeWidth="1.5"
+                className={`stroke-base-content ${state === true ? "fill-base-content" : "fill-none"}`}
+              />
+              {state === "half" && (
+                <path d={`M${x} ${y - 5.5}a5.5 5.5 0 0 0 0 11z`} className="fill-base-content" />
+              )}
+            </g>
+          );
+        })}
       </svg>
       {fingering.extra.length > 0 && (
         <span className="text-sm leading-tight font-bold" aria-hidden="true">

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { engraveShorthand, LINES, SNARE_LINE } from "../../demo/lines";
 import { instrumentById, pitchName, type Stage } from "../../src/core/music";
 import {
+  breathPlaces,
   compareBars,
   derivePart,
   difficultyOf,
@@ -10,6 +11,7 @@ import {
   newIn,
   type Score,
   snagsOf,
+  timeline,
   vocabularyOf,
 } from "../../src/core/score";
 import { snagReason } from "../../src/ui/wording";
@@ -20,7 +22,7 @@ const partOf = (score: Score, id: string, stage: Stage = "widening") =>
   derivePart(score, instrumentById(id), stage).score;
 /** A part written as it stands, for an instrument that reads concert pitch. */
 const snags = (score: Score, id: string, stage: Stage = "widening", bpm?: number) =>
-  snagsOf(partOf(score, id, stage), instrumentById(id), stage, bpm).map(
+  snagsOf(partOf(score, id, stage), instrumentById(id), stage, { bpm }).map(
     (snag) => `${snag.measure}: ${snag.kind}: ${snagReason(snag)}`,
   );
 
@@ -140,6 +142,20 @@ describe("snags", () => {
     ]);
   });
 
+  it("horn: counts the partials a player uses, by the horn in hand", () => {
+    const leaps = (music: string, variant: string) =>
+      snagsOf(partOf(line(music, { fifths: -2 }), "horn"), instrumentById("horn"), "widening", { variant })
+        .filter((snag) => snag.kind === "partial-leap")
+        .map((snag) => snag.kind === "partial-leap" && `${snag.from}-${snag.to}: ${snag.skipped}`);
+    // Written G to A on the F side is the 6th to the 8th partial with 1-2: the 7th between them is played by nobody.
+    expect(leaps("C5:2 D5:2", "single-f")).toEqual([]);
+    expect(leaps("C5:2 D5:2", "double")).toEqual([]);
+    // Written F4 to C5 on the F side: open C5 is the 8th, E4 and G4 lie open between.
+    expect(leaps("Bb4:2 F5:2", "single-f")).toEqual(["F-C: 1"]);
+    // On the B♭ side C5 is the 6th partial, A4 the 5th lies between.
+    expect(leaps("Bb4:2 F5:2", "single-b-flat")).toEqual(["F-C: 1"]);
+  });
+
   it("horn: close neighbours make a fourth a leap", () => {
     const horn = snagsOf(partOf(line("Bb4:2 Eb5:2"), "horn"), instrumentById("horn"), "widening");
     expect(horn.map((snag) => snag.kind)).toContain("partial-leap");
@@ -176,9 +192,58 @@ describe("snags", () => {
   });
 });
 
+describe("breath", () => {
+  const bars =
+    "Bb4:1 C5:1 D5:1 Eb5:1 | F5:2 D5:2 | Eb5:1 D5:1 C5:1 D5:1 | C5:4 | Bb4:1 C5:1 D5:1 Eb5:1 | F5:4";
+  const breaths = (music: string, bpm: number, stage: Stage = "small-tunes") =>
+    snagsOf(partOf(line(music), "trumpet", stage), instrumentById("trumpet"), stage, { bpm })
+      .filter((snag) => snag.kind === "long-breath")
+      .map((snag) => [snagReason(snag), snag.weight]);
+
+  it("is a snag where a phrase lasts longer than it, at this tempo", () => {
+    // 24 quarters at 60 are 24 seconds; a breath lasts 8 at this stage. At 200 they take 7.2.
+    expect(breaths(bars, 60)).toEqual([["24 s without a rest: breathe 2 times on the way", 1]]);
+    expect(breaths(bars, 200)).toEqual([]);
+    // A player who holds a tone for 25 seconds needs none.
+    const strong = snagsOf(partOf(line(bars), "trumpet"), instrumentById("trumpet"), "widening", {
+      bpm: 60,
+      breathSec: 25,
+    });
+    expect(strong.filter((snag) => snag.kind === "long-breath")).toEqual([]);
+  });
+
+  it("weighs most where everything is slurred: four whole notes on one breath", () => {
+    expect(breaths("Bb4:4( | C5:4 | D5:4 | Eb5:4)", 72)).toEqual([
+      ["13 s without a rest: longer than a breath of 8 s, and all slurred", 3],
+    ]);
+  });
+
+  it("is nothing to those who don't blow", () => {
+    const found = snagsOf(partOf(line(bars), "bells"), instrumentById("bells"), "small-tunes", { bpm: 40 });
+    expect(found.filter((snag) => snag.kind === "long-breath")).toEqual([]);
+  });
+
+  it("is proposed at the ends of phrases, never inside a slur", () => {
+    const tune = line(bars);
+    const after = (score: Score, bpm: number) =>
+      breathPlaces(timeline(score, { bpm }), 8).map(
+        (id) => `bar ${score.parts[0].measures.find((m) => m.events.some((e) => e.id === id))!.number}`,
+      );
+    // Eight seconds at 60 are two bars: by hand after bars 2 and 4, where the long notes end.
+    expect(after(tune, 60)).toEqual(["bar 2", "bar 4"]);
+    // With bars 2 to 3 slurred together the first breath moves before the slur.
+    const slurred = line(bars.replace("F5:2 D5:2 | Eb5:1", "F5:2( D5:2 | Eb5:1)"));
+    for (const id of breathPlaces(timeline(slurred, { bpm: 60 }), 8)) {
+      const at = slurred.parts[0].measures.flatMap((m) => m.events).findIndex((event) => event.id === id);
+      const [from, to] = [4, 6];
+      expect(at < from || at >= to).toBe(true);
+    }
+  });
+});
+
 describe("difficulty", () => {
   const hard = (score: Score, id = "clarinet", bpm?: number) =>
-    difficultyOf(partOf(score, id), instrumentById(id), "widening", bpm).total;
+    difficultyOf(partOf(score, id), instrumentById(id), "widening", { bpm }).total;
 
   it("rises through the book", () => {
     const totals = [4, 9, 18, 34].map((number) => hard(book(number)));

@@ -5,6 +5,7 @@ import {
   callAndResponse,
   changeDrill,
   faultsFor,
+  heardThenYours,
   inHalves,
   noteName,
   onOneNote,
@@ -104,6 +105,18 @@ describe("options of a play-along", () => {
     expect(times(playAlong(at60("Bb4:2 C5:2^ | D5:4")), "note")).toEqual([4, 6, 8]);
   });
 
+  it("holds a rest under a fermata too, without clicking in it", () => {
+    const score = line("Bb4:2 r:2 | C5:4", { bpm: 60 });
+    score.parts[0].measures[0]!.events[1]!.fermata = true;
+    const plan = playAlong(timeline(score), { fermataHold: 1 });
+    const notes = plan.events
+      .filter((event) => event.kind === "note")
+      .map((event) => event.atSec - plan.startSec);
+    // Two beats of rest are held for two more: C begins on the sixth second instead of the fourth.
+    expect(notes).toEqual([0, 6]);
+    expect(plan.totalSec - plan.startSec).toBe(10);
+  });
+
   it("calls names in the player's own key", () => {
     // Movable do from the standard scale; chromatic syllables and "1 e & a" are common practice, no published source.
     const notes = timeline(partFor(line("Bb4:1 D5:1 E5:1/2 F5:1/4 A4:1/4 Bb4:1"), "clarinet").part).notes;
@@ -166,6 +179,30 @@ describe("ways to practise a line", () => {
     });
     expect(samples.subarray(48_500, 79_900).every((sample) => Math.abs(sample) < 1e-6)).toBe(true);
     expect(() => callAndResponse(at60(four), 0)).toThrow(RangeError);
+  });
+
+  it("never stops the click between call and response, and begins each in its own metre", () => {
+    // A pickup of one, four bars, the last one short by the pickup: a response may begin at once after the short bar.
+    const tune = timeline(
+      line("F4:1 | Bb4:1 C5:1 D5:1 C5:1 | Bb4:4 | C5:1 C5:1 D5:1 C5:1 | Bb4:3", { bpm: 60 }),
+    );
+    for (const bars of [1, 2, 3, 4]) {
+      const plan = callAndResponse(tune, bars);
+      const clicks = plan.events.filter((event) => event.kind === "click").map((event) => event.atSec);
+      const steps = clicks.slice(1).map((at, i) => Math.round((at - clicks[i]!) * 1000));
+      expect([bars, [...new Set(steps)]]).toEqual([bars, [1000]]);
+      // First beats stay four beats apart, through every pause.
+      const firsts = plan.events.filter((event) => event.kind === "click" && event.accent);
+      const bar = firsts.slice(1).map((event, i) => Math.round(event.atSec - firsts[i]!.atSec));
+      expect([bars, [...new Set(bar)]]).toEqual([bars, [4]]);
+    }
+    const { plan, yoursFromSec } = heardThenYours(tune);
+    const clicks = plan.events.filter((event) => event.kind === "click").map((event) => event.atSec);
+    expect(new Set(clicks.slice(1).map((at, i) => Math.round((at - clicks[i]!) * 1000)))).toEqual(
+      new Set([1000]),
+    );
+    // The short last bar ends where the pickup of the next turn begins.
+    expect(yoursFromSec).toBe(plan.startSec + 16);
   });
 
   it("climbs a ladder of tempi", () => {

@@ -325,7 +325,7 @@ describe("the band's fingerings", () => {
     expect(await at(57)).toMatchObject({
       name: "A3",
       fingeringText: "T 123 | 12-",
-      verified: false,
+      checkedBy: ["tone holes", "common practice"],
       set: false,
     });
     await setFingerings(director, "clarinet", {
@@ -334,12 +334,12 @@ describe("the band's fingerings", () => {
         { midi: 63, text: "T 1-- | 1--" },
       ],
     });
-    expect(await at(57)).toMatchObject({ verified: true, set: true });
-    expect(await at(63)).toMatchObject({ fingeringText: "T 1-- | 1--", verified: true });
+    expect(await at(57)).toMatchObject({ checkedBy: ["director"], set: true });
+    expect(await at(63)).toMatchObject({ fingeringText: "T 1-- | 1--", checkedBy: ["director"] });
     const part = await linePart(director, lineId, "clarinet", "five-notes", "wide");
-    expect(part.newNotes.find((note) => note.name === "A3")?.verified).toBe(true);
+    expect(part.newNotes.find((note) => note.name === "A3")?.checkedBy).toEqual(["director"]);
     await setFingerings(director, "clarinet", { notes: [{ midi: 63, text: null }] });
-    expect(await at(63)).toMatchObject({ fingeringText: "T 12- | --- + side E♭", verified: false });
+    expect(await at(63)).toMatchObject({ fingeringText: "T 12- | --- + side E♭", checkedBy: ["tone holes"] });
     expect(
       (await fingeringChart((await anotherBand()).director, "clarinet", null)).notes.some((note) => note.set),
     ).toBe(false);

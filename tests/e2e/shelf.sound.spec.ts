@@ -211,12 +211,12 @@ test("a recording is attached, its bars are tapped, and it plays from a bar", as
   await expect(desk.getByRole("heading", { name: "Backing" })).toBeVisible();
 });
 
-test("fingerings from memory are confirmed and changed, a wrong one is refused in one sentence", async () => {
+test("fingerings are confirmed and changed, a wrong one is refused in one sentence", async () => {
   await visit("/shelf/instruments/clarinet");
   const card = desk.getByRole("listitem").filter({ hasText: /^A3/ });
-  await expect(card).toContainText("unverified");
+  await expect(card).toContainText("checked by its open holes and by common practice");
   await card.getByRole("button", { name: "confirm" }).click();
-  await expect(card).not.toContainText("unverified");
+  await expect(card).toContainText("confirmed by you");
   await card.getByRole("button", { name: "change" }).click();
   await card.getByLabel(/Fingering of A3/).fill("five fingers");
   await card.getByRole("button", { name: "keep" }).click();

@@ -1,5 +1,6 @@
+import { checksOf } from "./acoustics";
 import { type BrassTube, fingeringOf, type Instrument, type NoteFinding } from "./instruments";
-import { type Pitch, parsePitch, pitchToMidi } from "./pitch";
+import { type Pitch, parsePitch, pitchName, pitchToMidi } from "./pitch";
 
 /** Woodwind keys: which of the six main fingers are down, the thumb, the octave or register key, and named extra keys. */
 export interface HoleFingering {
@@ -31,10 +32,24 @@ export interface SlideFingering {
 }
 export type Fingering = HoleFingering | ValveFingering | SlideFingering;
 
-/** First choice, then alternates. `verified` is false where a chart was written from memory. */
+/** What a fingering has been checked by, beside the memory it was written from. */
+export type FingeringCheck =
+  /** A director of the band has set or confirmed it. */
+  | "director"
+  /** It is computed from the harmonic series and the lengths of valves or slide. */
+  | "harmonic series"
+  /** The holes it leaves open give this note in the low register (`acoustics.ts`). */
+  | "tone holes"
+  /** Its holes give the note an octave or twelfth below, and what changes the register is added (`acoustics.ts`). */
+  | "register"
+  /** It is among the check values of the trade (common practice, no published source). */
+  | "common practice";
+
+/** First choice, then alternates. */
 export interface FingeringChoice {
   choices: Fingering[];
-  verified: boolean;
+  /** What speaks for the first choice beside memory; nothing for a note that nobody and nothing has checked. */
+  checkedBy: FingeringCheck[];
 }
 
 export interface FingeringOptions {
@@ -47,7 +62,7 @@ export interface FingeringOptions {
 /**
  * Fingerings or positions for a written note, first choice first; null where the instrument has none or the
  * chart does not reach. Brass follows from the harmonic series and the valve table (common practice, no
- * published source); woodwind charts below are from memory and marked unverified.
+ * published source); woodwind charts below are from memory and checked note by note.
  */
 export function fingeringFor(
   instrument: Instrument,
@@ -59,17 +74,19 @@ export function fingeringFor(
   const own = options.own?.get(midi);
   if (!own) return chart;
   const others = (chart?.choices ?? []).filter((choice) => fingeringText(choice) !== fingeringText(own));
-  return { choices: [own, ...others], verified: true };
+  return { choices: [own, ...others], checkedBy: ["director"] };
 }
 
 function chartChoice(how: NoteFinding, midi: number): FingeringChoice | null {
   if (how === "none") return null;
   if (typeof how === "string") {
     const texts = CHARTS[how][midi];
-    return texts ? { choices: texts.map(readHoles), verified: false } : null;
+    if (!texts) return null;
+    const choices = texts.map(readHoles);
+    return { choices, checkedBy: checksOf(how, midi, choices[0]!) };
   }
   const choices = brassChoices(how, midi);
-  return choices.length > 0 ? { choices, verified: true } : null;
+  return choices.length > 0 ? { choices, checkedBy: ["harmonic series"] } : null;
 }
 
 const POSITIONS = ["1st", "2nd", "3rd", "4th", "5th", "6th", "7th"];
@@ -138,6 +155,38 @@ const TENDENCY_CENTS = 12;
 /** From here on the slide is a long reach for a child's arm. */
 const LONG_REACH = 6;
 
+/** When the other fingering of a woodwind note is the better one; from memory of common practice. By chart and letter name. */
+const WHEN: Partial<Record<string, Record<string, string>>> = {
+  oboe: { F: "forked beside D and E♭, where the right ring finger would have to slide" },
+  flute: { "B♭": "thumb B♭ in flat keys without a B natural" },
+  clarinet: {
+    E: "the other little finger where the next key lies on the first one's side",
+    B: "below the break the side key in chromatic steps; above it the other little finger",
+    F: "the other little finger where the next key lies on the first one's side",
+    C: "the other little finger where the next key lies on the first one's side",
+    "F♯": "the other little finger or the side key in chromatic steps",
+    "C♯": "the other little finger where the next key lies on the first one's side",
+    "E♭": "one and one in broken chords, the side key in scales",
+    "B♭": "with the side key it is fuller, where there is time for it",
+  },
+  sax: {
+    "B♭": "bis in flat keys without a B natural; one and one in broken chords",
+    "F♯": "the side key in chromatic steps",
+    C: "the side key in trills from B",
+  },
+};
+
+/**
+ * When to take another fingering than the first; null where the first serves everywhere.
+ * @example
+ * otherwiseText(instrumentById("oboe"), parsePitch("F4")) // => "forked beside D and E♭, where the right ring finger would have to slide"
+ */
+export function otherwiseText(instrument: Instrument, written: Pitch): string | null {
+  if (typeof instrument.fingering !== "string") return null;
+  if ((fingeringFor(instrument, written)?.choices.length ?? 0) < 2) return null;
+  return WHEN[instrument.fingering]?.[pitchName(written, false)] ?? null;
+}
+
 /** What a brass player should expect of a note, such as "runs 32 cents sharp"; null where it lies well or is no brass. */
 export function tendencyText(fingering: Fingering): string | null {
   if (fingering.kind === "holes") return null;
@@ -192,7 +241,10 @@ export function valveCents(valves: readonly number[]): number {
 }
 
 /** Partials that run far from the tempered note: never a first choice. */
-const SPARE_PARTIALS = new Set([7, 9]);
+const SPARE_PARTIALS: ReadonlySet<number> = new Set([7, 9]);
+
+/** A partial that a tube's players avoid is avoided only where another needs no more than 2-3; 1-3 and 1-2-3 run sharper. */
+const EASY_SEMITONES = 4;
 
 /** A thumb valve without a fixed place for it is worth so many semitones of slide. */
 const THUMB_COST = 3;
@@ -203,20 +255,45 @@ function brassChoices(tube: BrassTube, midi: number): (ValveFingering | SlideFin
   const fixed = tube.thumb?.from !== null;
   const cost = ({ semitones, thumb }: TubeNote) =>
     semitones + (fixed ? (thumb !== thumbFirst ? 100 : 0) : thumb ? THUMB_COST : 0);
-  return [
+  const notes = [
     ...tubeNotes(tube, tube, midi, false),
     ...(tube.thumb ? tubeNotes(tube, tube.thumb, midi, true) : []),
-  ]
-    .sort((a, b) => Number(a.spare) - Number(b.spare) || cost(a) - cost(b))
-    .map(({ fingering }) => fingering);
+  ];
+  const easy = notes.some((each) => each.spare === "never" && each.semitones <= EASY_SEMITONES);
+  const avoided = ({ spare }: TubeNote) => Number(spare === "always" || (spare === "here" && easy));
+  return notes.sort((a, b) => avoided(a) - avoided(b) || cost(a) - cost(b)).map(({ fingering }) => fingering);
 }
 
 interface TubeNote {
   semitones: number;
   thumb: boolean;
-  /** A partial that is avoided where another serves. */
-  spare: boolean;
+  /** Whether the partial is avoided: on every tube, on this one where another serves, or not. */
+  spare: "always" | "here" | "never";
   fingering: ValveFingering | SlideFingering;
+}
+
+/**
+ * Usable partials of the tube as a fingering lengthens it that lie strictly between two written notes: what a player
+ * leaps over on the way. The 7th and 9th, which nobody aims at, do not count.
+ *
+ * @param midi  the written note that the fingering plays
+ * @param from  the note before it
+ */
+export function partialsBetween(
+  tube: BrassTube,
+  fingering: ValveFingering | SlideFingering,
+  midi: number,
+  from: number,
+): number {
+  const thumb = fingering.kind === "valves" ? fingering.thumb : fingering.trigger;
+  const open = (thumb ? tube.thumb : tube)?.openPartials ?? tube.openPartials;
+  const own = open[fingering.partial];
+  if (!own) return 0;
+  const lowered = pitchToMidi(parsePitch(own)) - midi;
+  return Object.entries(open).filter(([partial, name]) => {
+    const note = pitchToMidi(parsePitch(name)) - lowered;
+    return !SPARE_PARTIALS.has(Number(partial)) && note > Math.min(midi, from) && note < Math.max(midi, from);
+  }).length;
 }
 
 function tubeNotes(
@@ -229,7 +306,7 @@ function tubeNotes(
     const partial = Number(number);
     const semitones = pitchToMidi(parsePitch(name)) - midi;
     if (semitones < 0) return [];
-    const avoided = SPARE_PARTIALS.has(partial) || spare.includes(partial);
+    const avoided = SPARE_PARTIALS.has(partial) ? "always" : spare.includes(partial) ? "here" : "never";
     if (tube.series === "slide") {
       if (semitones > (thumb ? TRIGGER_SEMITONES : SLIDE_SEMITONES)) return [];
       const fingering: SlideFingering = {
@@ -280,8 +357,9 @@ function chart(rows: string): Record<number, string[]> {
   );
 }
 
-// From memory, unverified. Fingers: left 1 2 3, right 1 2 3; "-" is up, "h" half-holed; alternates after a slash.
-// T is the thumb: the B key on the flute, the hole on the clarinet, the whisper key on the bassoon.
+// Fingers: left 1 2 3, right 1 2 3; "-" is up, "h" half-holed; alternates after a slash. "left", "right" before a key is the
+// little finger. T is the thumb: the B key on the flute, the hole on the clarinet, the whisper key on the bassoon.
+// Written from memory; `checksOf` says of every note what else speaks for it.
 const CHARTS = {
   flute: chart(`
     C4  T 123123 low_C
@@ -322,7 +400,7 @@ const CHARTS = {
     D4  123123
     Eb4 123123 E♭
     E4  12312-
-    F4  1231-3 / 1231-- F
+    F4  1231-- F / 1231-3
     F#4 1231--
     G4  123---
     Ab4 123--- G♯
@@ -334,7 +412,7 @@ const CHARTS = {
     D5  h23123
     Eb5 h23123 E♭
     E5  R 12312-
-    F5  R 1231-3 / R 1231-- F
+    F5  R 1231-- F / R 1231-3
     F#5 R 1231--
     G5  R 123---
     Ab5 R 123--- G♯
@@ -343,13 +421,13 @@ const CHARTS = {
     B5  1----- side_octave
     C6  1--1-- side_octave`),
   bassoon: chart(`
-    Bb1 123123 low_B♭ E F
-    B1  123123 low_B E F
-    C2  123123 low_C E F
-    C#2 123123 low_C low_D C♯ F
-    D2  123123 low_D E F
-    Eb2 123123 low_D E♭ F
-    E2  T 123123 E F
+    Bb1 123123 low_B♭ low_B low_C low_D pancake_E F
+    B1  123123 low_B low_C low_D pancake_E F
+    C2  123123 low_C low_D pancake_E F
+    C#2 123123 low_C low_D C♯ pancake_E F
+    D2  123123 low_D pancake_E F
+    Eb2 123123 low_D E♭ pancake_E F
+    E2  T 123123 pancake_E F
     F2  T 123123 F
     F#2 T 123123 F♯
     G2  T 123123
@@ -370,11 +448,12 @@ const CHARTS = {
     Bb3 12312- B♭
     B3  1231--
     C4  123---
+    C#4 123--- C♯
     D4  12----`),
   clarinet: chart(`
-    E3  T 123123 E
-    F3  T 123123 F
-    F#3 T 123123 F♯
+    E3  T 123123 left_E / T 123123 right_E
+    F3  T 123123 right_F / T 123123 left_F
+    F#3 T 123123 left_F♯ / T 123123 right_F♯
     G3  T 123123
     Ab3 T 123123 A♭
     A3  T 12312-
@@ -391,9 +470,9 @@ const CHARTS = {
     Ab4 ------ G♯
     A4  ------ A
     Bb4 R ------ A / ------ A side_B♭
-    B4  R T 123123 E
-    C5  R T 123123 F
-    C#5 R T 123123 F♯
+    B4  R T 123123 left_E / R T 123123 right_E
+    C5  R T 123123 right_F / R T 123123 left_F
+    C#5 R T 123123 left_F♯ / R T 123123 right_F♯
     D5  R T 123123
     Eb5 R T 123123 A♭
     E5  R T 12312-

@@ -66,6 +66,8 @@ export interface BrassTube {
   fourthValve?: true;
   /** A second tube behind a thumb valve or trigger: its own open notes; from `from` upward (horn) it is the first choice. */
   thumb?: { openPartials: Record<number, string>; from: string | null; spare?: readonly number[] };
+  /** It is played high in its series, where partials are close neighbours. */
+  closePartials?: true;
   /** Partials that players of this tube avoid where another one serves, beside the 7th and 9th. */
   spare?: readonly number[];
 }
@@ -397,19 +399,24 @@ export const INSTRUMENTS: readonly Instrument[] = [
     soundsBy: fifthDown,
     ranges: { fiveNotes: ["F4", "C5"], firstYear: ["Bb3", "Eb5"], secondYear: ["G3", "G5"] },
     tessitura: ["C4", "C5"],
-    fingering: { series: "valves", openPartials: hornSeries },
+    fingering: { series: "valves", closePartials: true, openPartials: hornSeries },
     variants: [
-      { id: "single-f", name: "Single F", fingering: { series: "valves", openPartials: hornSeries } },
+      {
+        id: "single-f",
+        name: "Single F",
+        fingering: { series: "valves", closePartials: true, openPartials: hornSeries },
+      },
       {
         id: "single-b-flat",
         name: "Single B♭",
-        fingering: { series: "valves", openPartials: hornSeriesBb, spare: HORN_SPARE },
+        fingering: { series: "valves", closePartials: true, openPartials: hornSeriesBb, spare: HORN_SPARE },
       },
       {
         id: "double",
         name: "Double",
         fingering: {
           series: "valves",
+          closePartials: true,
           openPartials: hornSeries,
           thumb: { openPartials: hornSeriesBb, from: "G#4", spare: HORN_SPARE },
         },

@@ -132,12 +132,37 @@ function startingNote(line: Timeline, first: TimelineMeasure): PlayAlongEvent[] 
   ];
 }
 
-/** Seconds by which held fermatas have moved everything at or after a time of the timeline. */
+/** Seconds by which held notes and rests have moved everything at or after a time of the timeline. */
 function holds(line: Timeline, times: number): (sec: number) => number {
-  const ends = line.notes
-    .filter((note) => note.fermata && times > 0)
-    .map((note) => ({ atSec: note.onsetSec + note.durationSec, extraSec: times * note.durationSec }));
+  const held = times > 0 ? [...line.notes.filter((note) => note.fermata), ...line.heldRests] : [];
+  const ends = held.map((note) => ({
+    atSec: note.onsetSec + note.durationSec,
+    extraSec: times * note.durationSec,
+  }));
   return (sec) => ends.reduce((sum, hold) => (hold.atSec <= sec + 1e-9 ? sum + hold.extraSec : sum), 0);
+}
+
+/**
+ * Clicks of what is left of a bar while nobody plays, so that the pulse never stops.
+ * @param from      quarters of the bar that are over
+ * @param quarters  how long is waited
+ * @returns events from second 0
+ */
+export function waitingClicks(
+  { barQuarters, beatQuarters, secPerQuarter }: TimelineMeasure,
+  from: number,
+  quarters: number,
+  subdivisions: number,
+): PlayAlongEvent[] {
+  const step = beatQuarters / subdivisions;
+  const events: PlayAlongEvent[] = [];
+  for (let place = Math.ceil(from / step - 1e-9); place * step < from + quarters - 1e-9; place++)
+    events.push({
+      atSec: (place * step - from) * secPerQuarter,
+      kind: place % subdivisions === 0 ? "click" : "subdivision",
+      accent: Math.abs((place * step) % barQuarters) < 1e-9,
+    });
+  return events;
 }
 
 function clicks(

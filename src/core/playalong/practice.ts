@@ -1,6 +1,13 @@
 import { type Pitch, pitchToMidi } from "../music";
 import { type Score, type Timeline, timeline } from "../score";
-import { inOrder, type PlayAlong, type PlayAlongEvent, type PlayAlongOptions, playAlong } from "./events";
+import {
+  inOrder,
+  type PlayAlong,
+  type PlayAlongEvent,
+  type PlayAlongOptions,
+  playAlong,
+  waitingClicks,
+} from "./events";
 
 /** Silence between two phases, seconds: time to breathe. */
 const BETWEEN_SEC = 1;
@@ -37,6 +44,9 @@ export function passage(line: Timeline, from: number, to: number): Timeline {
     })),
     totalQuarters: endQuarters - first.onsetQuarters,
     totalSec: endSec - first.onsetSec,
+    heldRests: line.heldRests
+      .filter((rest) => rest.onsetSec >= first.onsetSec - 1e-9 && rest.onsetSec < endSec - 1e-9)
+      .map((rest) => ({ ...rest, onsetSec: rest.onsetSec - first.onsetSec })),
     pickupOffsetQuarters: from === 0 ? line.pickupOffsetQuarters : 0,
   };
 }
@@ -130,11 +140,10 @@ export function callAndResponse(line: Timeline, bars: number, options: PlayAlong
   const phases: NonNullable<PlayAlong["phases"]> = [];
   let at = 0;
   let startSec = 0;
+  let before: Timeline | undefined;
   for (let from = 0; from < line.measures.length; ) {
     const to = Math.min(line.measures.length, from + bars + (from === 0 ? pickup : 0));
     const part = passage(line, from, to);
-    // A response begins where the call's pickup would; the rest of that bar is waited out.
-    const wait = part.pickupOffsetQuarters * part.measures[0]!.secPerQuarter;
     for (const turn of ["call", "response"] as const) {
       const first = from === 0 && turn === "call";
       const plan = playAlong(part, {
@@ -143,7 +152,12 @@ export function callAndResponse(line: Timeline, bars: number, options: PlayAlong
         startingNote: first && (options.startingNote ?? false),
       });
       if (first) startSec = plan.startSec;
-      if (turn === "response") at += wait;
+      if (before) {
+        const pause = pauseBefore(part, before, options.subdivisions ?? 1);
+        for (const click of pause.events) events.push({ ...click, atSec: click.atSec + at });
+        at += pause.seconds;
+      }
+      before = part;
       phases.push({ label: `${turn}: ${barsLabel(line, from, to)}`, fromSec: at });
       for (const event of plan.events)
         events.push({
@@ -156,6 +170,27 @@ export function callAndResponse(line: Timeline, bars: number, options: PlayAlong
     from = to;
   }
   return { events: inOrder(events), startSec, totalSec: at, phases };
+}
+
+/**
+ * What is left between two stretches that follow each other in one pulse: the rest of a short last bar, and as much of a
+ * bar as comes before the next one's pickup. The click goes on in it.
+ */
+function pauseBefore(
+  next: Timeline,
+  before: Timeline,
+  subdivisions: number,
+): { seconds: number; events: PlayAlongEvent[] } {
+  const last = before.measures.at(-1)!;
+  const offset = before.measures.length === 1 ? before.pickupOffsetQuarters : 0;
+  const over = offset + last.durationQuarters;
+  const left = Math.max(0, last.barQuarters - over);
+  const pickup = next.pickupOffsetQuarters > 0 ? next.measures[0]!.durationQuarters : 0;
+  const quarters = pickup > 0 && left >= pickup - 1e-9 ? left - pickup : left + next.pickupOffsetQuarters;
+  return {
+    seconds: quarters * last.secPerQuarter,
+    events: waitingClicks(last, over % last.barQuarters, quarters, subdivisions),
+  };
 }
 
 /** The line's rhythm on one comfortable note, slurs and all: first the rhythm, then the notes. */
@@ -224,7 +259,9 @@ export function heardThenYours(
 ): { plan: PlayAlong; yoursFromSec: number } {
   const heard = playAlong(line, options);
   const yours = playAlong(line, { ...options, countOff: false, startingNote: false });
-  const at = heard.totalSec;
+  const pause = pauseBefore(line, line, options.subdivisions ?? 1);
+  const at = heard.totalSec + pause.seconds;
+  const clicks = pause.events.map((click) => ({ ...click, atSec: click.atSec + heard.totalSec }));
   const events = yours.events.map(
     (event): PlayAlongEvent => ({
       ...event,
@@ -234,7 +271,7 @@ export function heardThenYours(
   );
   return {
     plan: {
-      events: inOrder([...heard.events, ...events]),
+      events: inOrder([...heard.events, ...clicks, ...events]),
       startSec: heard.startSec,
       totalSec: at + yours.totalSec,
       phases: [

@@ -1,6 +1,6 @@
 import { type Instrument, pitchToMidi, type Stage } from "../music";
 import type { Score } from "./model";
-import { type Snag, snagsInTime } from "./snags";
+import { type Snag, type SnagOptions, snagsInTime } from "./snags";
 import { timeline } from "./timeline";
 import { vocabularyOf } from "./vocabulary";
 
@@ -41,9 +41,14 @@ const RHYTHM_WEIGHTS: Record<string, number> = {
  * It never falls when the tempo rises, a note is added at the edge of the compass, or an accidental, rhythm or snag is
  * added. A scale of our own: weights from memory of common practice, no published source.
  */
-export function difficultyOf(part: Score, instrument: Instrument, stage: Stage, bpm?: number): Difficulty {
-  const line = timeline(part, bpm === undefined ? {} : { bpm });
-  const snags = snagsInTime(line, instrument, stage);
+export function difficultyOf(
+  part: Score,
+  instrument: Instrument,
+  stage: Stage,
+  options: SnagOptions = {},
+): Difficulty {
+  const line = timeline(part, options.bpm === undefined ? {} : { bpm: options.bpm });
+  const snags = snagsInTime(line, instrument, stage, options);
   const { rhythms } = vocabularyOf(part);
   const midis = line.notes.flatMap((note) => (note.written ? [pitchToMidi(note.written)] : []));
   const compass = midis.length > 0 ? Math.max(...midis) - Math.min(...midis) : 0;
@@ -65,7 +70,9 @@ export function difficultyOf(part: Score, instrument: Instrument, stage: Stage, 
 }
 
 function snagWeight(snags: readonly Snag[]): number {
-  return snags.filter((snag) => snag.kind !== "accidental").reduce((sum, snag) => sum + snag.weight, 0);
+  return snags
+    .filter((snag) => snag.kind !== "accidental" && snag.kind !== "long-breath")
+    .reduce((sum, snag) => sum + snag.weight, 0);
 }
 
 /** Most attacks a second over any two bars in a row. */

@@ -1,6 +1,7 @@
 export { readAbc } from "./abc-read";
 export { acceptScore } from "./accept";
 export { type Frame, layInBars, type Token } from "./bars";
+export { BREATH_SEC, breathPlaces } from "./breath";
 export { type BarRelation, compareBars, type Form, formOf } from "./compare";
 export { concertPart, type DerivedPart, type DeriveOptions, derivePart } from "./derive";
 export { type Difficulty, difficultyOf } from "./difficulty";

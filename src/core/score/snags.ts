@@ -2,9 +2,13 @@ import {
   crossesBreak,
   type Fingering,
   fingeringFor,
+  fingeringOf,
   type HoleFingering,
   type Instrument,
+  isBlown,
+  type NoteFinding,
   type Pitch,
+  partialsBetween,
   pitchName,
   pitchToMidi,
   type Stage,
@@ -12,6 +16,7 @@ import {
   stageRange,
   widestRange,
 } from "../music";
+import { BREATH_SEC, parted, phrasesOf, secondsOf } from "./breath";
 import type { Score } from "./model";
 import { type SoundingNote, type Timeline, timeline } from "./timeline";
 
@@ -25,7 +30,9 @@ export type SnagCause =
   | { kind: "accidental"; note: string }
   | { kind: "fast-tonguing"; notes: number }
   | { kind: "low-register"; note: string }
-  | { kind: "out-of-range"; note: string };
+  | { kind: "out-of-range"; note: string }
+  /** More than one breath holds, in seconds; `breaths` places inside it where one can be taken. */
+  | { kind: "long-breath"; seconds: number; breathSec: number; breaths: number };
 
 /** A place where an instrument typically stumbles. */
 export type Snag = SnagCause & {
@@ -47,27 +54,70 @@ const FAST_SLIDE = 9;
 const FAST_TONGUE = 5;
 const TONGUE_RUN = 4;
 
+export interface SnagOptions {
+  /** The tempo to play, in the score's beat unit; the mark when left out. */
+  bpm?: number | undefined;
+  /** Build of the instrument; the usual one when left out. */
+  variant?: string | null | undefined;
+  /** Seconds the player's breath lasts; what is usual at the stage when left out. */
+  breathSec?: number | undefined;
+}
+
 /**
  * Typical snags of one instrument in its written part at a tempo, in playing order; each place is named once even when
  * it is repeated. The kinds and limits are common practice, no published source.
  *
  * @param part  in written pitch, derived for the instrument
- * @param bpm   the tempo to play, in the score's beat unit; the mark when left out
  */
-export function snagsOf(part: Score, instrument: Instrument, stage: Stage, bpm?: number): Snag[] {
-  return snagsInTime(timeline(part, bpm === undefined ? {} : { bpm }), instrument, stage);
+export function snagsOf(
+  part: Score,
+  instrument: Instrument,
+  stage: Stage,
+  options: SnagOptions = {},
+): Snag[] {
+  const { bpm } = options;
+  return snagsInTime(timeline(part, bpm === undefined ? {} : { bpm }), instrument, stage, options);
 }
 
 /** The same for a part whose timeline is at hand. */
-export function snagsInTime({ notes }: Timeline, instrument: Instrument, stage: Stage): Snag[] {
-  const first = notes.filter((note) => note.pass === 1);
+export function snagsInTime(
+  line: Timeline,
+  instrument: Instrument,
+  stage: Stage,
+  { variant, breathSec = BREATH_SEC[stage] }: Omit<SnagOptions, "bpm"> = {},
+): Snag[] {
+  const first = line.notes.filter((note) => note.pass === 1);
+  const how = fingeringOf(instrument, variant);
   const found = [
     ...first.flatMap((note) => ownSnags(note, instrument, stage)),
-    ...first.slice(1).flatMap((note, i) => changeSnags(first[i]!, note, instrument)),
+    ...first.slice(1).flatMap((note, i) => changeSnags(first[i]!, note, instrument, how, variant)),
     ...tonguing(first),
+    ...(isBlown(instrument) ? longBreaths(line, breathSec) : []),
   ];
   const order = new Map(first.map((note) => [note.eventId, note.index]));
   return found.sort((a, b) => order.get(a.toEventId)! - order.get(b.toEventId)! || b.weight - a.weight);
+}
+
+/** Stretches without a rest or breath mark that last longer than the breath; worst where nothing in them may be parted. */
+function longBreaths(line: Timeline, breathSec: number): Snag[] {
+  return phrasesOf(line).flatMap((phrase): Snag[] => {
+    const [from, to] = [phrase[0]!, phrase.at(-1)!];
+    const seconds = secondsOf(phrase);
+    if (seconds <= breathSec) return [];
+    const parts = parted(phrase, line, breathSec);
+    return [
+      {
+        kind: "long-breath",
+        ...at(from, to),
+        measure: from.measure,
+        beat: from.beat,
+        seconds: Math.round(seconds),
+        breathSec,
+        breaths: parts.length - 1,
+        weight: parts.some((part) => secondsOf(part) > breathSec) ? 3 : 1,
+      },
+    ];
+  });
 }
 
 function at(
@@ -123,17 +173,23 @@ interface Names {
 }
 
 /** What the step from one note to the next asks of hands and lips. */
-function changeSnags(before: SoundingNote, note: SoundingNote, instrument: Instrument): Snag[] {
+function changeSnags(
+  before: SoundingNote,
+  note: SoundingNote,
+  instrument: Instrument,
+  how: NoteFinding,
+  variant: string | null | undefined,
+): Snag[] {
   const [from, to] = [before.written, note.written];
   if (!from || !to || pitchToMidi(from) === pitchToMidi(to)) return [];
-  const [a, b] = [fingeringFor(instrument, from)?.choices[0], fingeringFor(instrument, to)?.choices[0]];
+  const [a, b] = [from, to].map((pitch) => fingeringFor(instrument, pitch, { variant })?.choices[0]);
   if (!a || !b) return [];
   const names = { from: pitchName(from, false), to: pitchName(to, false) };
   if (a.kind === "holes" && b.kind === "holes")
     return woodwindChange(before, note, a, b, from, to, instrument, names);
   if (a.kind === "slide" && b.kind === "slide")
-    return [...slideChange(before, note, a, b, names), ...leap(before, note, a, b, instrument, names)];
-  return leap(before, note, a, b, instrument, names);
+    return [...slideChange(before, note, a, b, names), ...leap(before, note, b, how, names)];
+  return leap(before, note, b, how, names);
 }
 
 function woodwindChange(
@@ -195,27 +251,31 @@ function slideChange(
   ];
 }
 
-/** Skipping a partial; on the horn, whose partials are close neighbours, every step of more than a third is one. */
+/** Where partials are close neighbours an interval of more than a major third is a leap though none is skipped. */
+const THIRD = 4;
+
+/** Leaping over a partial that could be hit instead; where partials are close neighbours, as on the horn, every fourth is a leap. */
 function leap(
   before: SoundingNote,
   note: SoundingNote,
-  a: Fingering,
-  b: Fingering,
-  instrument: Instrument,
+  to: Fingering,
+  how: NoteFinding,
   names: Names,
 ): Snag[] {
-  if (a.kind === "holes" || b.kind === "holes") return [];
-  const skipped = Math.abs(a.partial - b.partial);
-  const wide = Math.abs(note.midi! - before.midi!);
-  if (skipped < 2 && !(instrument.id === "horn" && wide > 4)) return [];
+  if (to.kind === "holes" || typeof how !== "object") return [];
+  const written = pitchToMidi(note.written!);
+  const from = pitchToMidi(before.written!);
+  const skipped = partialsBetween(how, to, written, from);
+  const close = how.closePartials && Math.abs(written - from) > THIRD;
+  if (skipped === 0 && !close) return [];
   return [
     {
       kind: "partial-leap",
       ...at(before, note),
       ...names,
-      skipped: Math.max(0, skipped - 1),
+      skipped,
       slurred: note.slurred,
-      weight: note.slurred || skipped > 2 ? 3 : 2,
+      weight: note.slurred || skipped > 1 ? 3 : 2,
     },
   ];
 }

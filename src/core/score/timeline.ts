@@ -28,6 +28,8 @@ export interface SoundingNote {
   /** Slurred to the note before: no new attack is expected. */
   slurred: boolean;
   fermata: boolean;
+  /** A breath mark stands after it. */
+  breath: boolean;
   /** The word or syllable under its first notehead. */
   lyric: string | null;
   /** Signature in force, -7..7. */
@@ -42,6 +44,8 @@ export interface TimelineMeasure {
   onsetQuarters: number;
   onsetSec: number;
   durationQuarters: number;
+  /** A full bar of its metre: more than its own length where it is a pickup or a short bar. */
+  barQuarters: number;
   beatQuarters: number;
   /** Seconds a quarter note lasts here; differs between measures where the tempo changes. */
   secPerQuarter: number;
@@ -55,6 +59,8 @@ export interface Timeline {
   beatQuarters: number;
   totalQuarters: number;
   totalSec: number;
+  /** Rests that are held. */
+  heldRests: { onsetSec: number; durationSec: number }[];
   /** Quarters missing from a pickup's bar: where in the bar the line begins. */
   pickupOffsetQuarters: number;
 }
@@ -97,6 +103,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
 
   const notes: SoundingNote[] = [];
   const measures: TimelineMeasure[] = [];
+  const heldRests: Timeline["heldRests"] = [];
   const fifthsAt = signatures(part);
   const metres = metresOf(part.measures);
   let at: Fraction = "0";
@@ -125,6 +132,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
       onsetQuarters: fractionToNumber(start),
       onsetSec: atSec,
       durationQuarters: fractionToNumber(length),
+      barQuarters: fractionToNumber(barQuarters(metre)),
       beatQuarters: barBeat,
       secPerQuarter,
     });
@@ -134,12 +142,19 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
       if (event.slurStart !== undefined) openSlurs++;
       if (event.grace) continue;
       const duration = fractionToNumber(event.duration);
-      if (event.kind === "rest") tied = undefined;
-      else if (tied && event.tieStop && samePitch(tied, event)) {
+      if (event.kind === "rest") {
+        tied = undefined;
+        if (event.fermata)
+          heldRests.push({
+            onsetSec: atSec + (fractionToNumber(at) - fractionToNumber(start)) * secPerQuarter,
+            durationSec: duration * secPerQuarter,
+          });
+      } else if (tied && event.tieStop && samePitch(tied, event)) {
         tied.durationQuarters += duration;
         tied.durationSec += duration * secPerQuarter;
         tied.eventIds.push(event.id);
         tied.fermata ||= event.fermata ?? false;
+        tied.breath ||= event.breath ?? false;
         if (!event.tieStart) tied = undefined;
       } else {
         const onsetQuarters = fractionToNumber(at);
@@ -159,6 +174,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
           midi: event.pitch ? pitchToMidi(event.pitch) + part.soundsBy.semitones : null,
           slurred: slurredIn,
           fermata: event.fermata ?? false,
+          breath: event.breath ?? false,
           lyric: event.lyric ?? null,
           fifths: fifthsAt[measureIndex]!,
         };
@@ -182,6 +198,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
     beatQuarters,
     totalQuarters,
     totalSec: atSec,
+    heldRests,
     pickupOffsetQuarters,
   };
 }

@@ -5,6 +5,7 @@ import {
   type Instrument,
   instrumentById,
   keyName,
+  otherwiseText,
   type Pitch,
   pitchName,
   type Stage,
@@ -95,8 +96,8 @@ export async function viewOfPart(
     newNotes: instrument && fresh ? fresh.notes.map((pitch) => describeNote(pitch, instrument, options)) : [],
     newRhythms: fresh?.rhythms ?? [],
     newSigns: fresh?.signs ?? [],
-    snags: instrument ? snagsOf(part.score, instrument, stage) : [],
-    difficulty: instrument ? difficultyOf(part.score, instrument, stage) : null,
+    snags: instrument ? snagsOf(part.score, instrument, stage, { variant: options.variant }) : [],
+    difficulty: instrument ? difficultyOf(part.score, instrument, stage, { variant: options.variant }) : null,
     noteList: part.score.catalogued ? [] : noteListOf(part.score),
     ladder: instrument && known ? ladderOf(part.score, instrument, stage, known) : null,
     svg: await engravePart(part.score, width, options.patient),
@@ -161,7 +162,9 @@ export function describeNote(pitch: Pitch, instrument: Instrument, options: Fing
     fingering,
     fingeringText: fingering ? fingeringText(fingering) : withoutFingering(instrument),
     tendency: fingering && tendencyText(fingering),
-    verified: chart?.verified ?? true,
+    clef: instrument.clef,
+    checkedBy: chart?.checkedBy ?? [],
+    otherwise: otherwiseText(instrument, pitch),
   };
 }
 

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { type Clef, type Fingering, INSTRUMENTS } from "../../core/music";
+import { type Clef, type Fingering, type FingeringCheck, INSTRUMENTS } from "../../core/music";
 import type { BandAnswer, Ladder } from "../../core/ready";
 import {
   type BarRelation,
@@ -219,8 +219,11 @@ export interface NewNote {
   fingeringText: string;
   /** What a brass player should expect of its intonation; null where it lies well. */
   tendency: string | null;
-  /** False where the chart was written from memory and no director has confirmed it. */
-  verified: boolean;
+  clef: Clef;
+  /** What speaks for the fingering; nothing where nobody and nothing has checked it, or there is none. */
+  checkedBy: FingeringCheck[];
+  /** When another fingering is the better one. */
+  otherwise: string | null;
 }
 
 export interface PartView {

@@ -1,4 +1,5 @@
 export { FAULT_NAMES } from "./faults";
+export { checkedBy } from "./fingerings";
 export { nameList } from "./names";
 export { snagReason } from "./snags";
 export { STAGE_NAMES } from "./stages";

@@ -17,6 +17,12 @@ export function snagReason(snag: SnagCause): string {
       return `${names(snag)}: ${snag.positions.map(ordinal).join(" to ")} position`;
     case "partial-leap":
       return `${names(snag)} leaps over ${skippedPartials(snag.skipped)}${snag.slurred ? ", slurred" : ""}: hear it first`;
+    case "long-breath":
+      return `${snag.seconds} s without a rest: ${
+        snag.breaths === 0
+          ? `longer than a breath of ${snag.breathSec} s, and all slurred`
+          : `breathe ${snag.breaths === 1 ? "once" : `${snag.breaths} times`} on the way`
+      }`;
     case "fast-tonguing":
       return `${snag.notes} quick notes on one pitch: light tongue, air that does not stop`;
   }

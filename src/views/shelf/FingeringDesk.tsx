@@ -12,7 +12,7 @@ export function FingeringDesk({ first }: { first: ChartView }) {
   const [editing, setEditing] = useState<number | null>(null);
   const [text, setText] = useState("");
   const [problem, setProblem] = useState("");
-  const unverified = chart.notes.filter((note) => !note.verified && note.fingering);
+  const unverified = chart.notes.filter((note) => note.checkedBy.length === 0 && note.fingering);
 
   const load = async (build: string | null) =>
     setChart(
@@ -87,7 +87,7 @@ export function FingeringDesk({ first }: { first: ChartView }) {
             <p className="text-sm text-quiet">
               {unverified.length > 0
                 ? "Marked ones were written from memory: check them against your book, change or confirm them."
-                : "Every fingering is derived from the instrument or confirmed by you."}
+                : "Under each note stands what it was checked by. Change what your book teaches otherwise."}
             </p>
           </div>
           {problem && (
@@ -100,7 +100,10 @@ export function FingeringDesk({ first }: { first: ChartView }) {
               <li key={note.midi} className="panel flex break-inside-avoid flex-col gap-1 px-3 py-2">
                 <FingeringCard note={note} forDirector />
                 {note.alternates.length > 0 && (
-                  <p className="text-sm text-quiet">also {note.alternates.slice(0, 3).join("; ")}</p>
+                  <p className="text-sm text-quiet">
+                    also {note.alternates.slice(0, 3).join("; ")}
+                    {note.otherwise && `: ${note.otherwise}`}
+                  </p>
                 )}
                 {editing === note.midi ? (
                   <form
@@ -128,7 +131,7 @@ export function FingeringDesk({ first }: { first: ChartView }) {
                   </form>
                 ) : (
                   <span className="no-print flex gap-3 text-sm">
-                    {!note.verified && note.fingering && (
+                    {!note.checkedBy.includes("director") && note.fingering && (
                       <button
                         type="button"
                         className="link"
