@@ -45,6 +45,7 @@ import {
   timeline,
   writeMusicXml,
 } from "../../src/core/score";
+import { line } from "../support/music";
 
 const four: Metre = { beats: 4, beatType: 4 };
 const form = (cells: string, slotsPerBeat = 2, metre = four): Form => ({ metre, slotsPerBeat, cells });
@@ -137,6 +138,9 @@ describe("writing a form", () => {
     ["....x---", "r2 2"],
     ["x.x.x.x.", "8 r8 8 r8 8 r8 8 r8"],
     ["x-....x-", "4 r4 r4 4"],
+    ["xx--x-x-", "8 4. 4 4"],
+    ["x-x-xx--", "4 4 8 4."],
+    ["x-xx--x-", "4 8 8~ 4 4"],
   ])("%s in 4/4 as %s", (cells, written) => expect(spelled(cells)).toBe(written));
 
   it.each([
@@ -235,6 +239,18 @@ describe("writing a form", () => {
     );
   });
 
+  it("beams three eighths as one group in 3/8, seven as 2 + 2 + 3", () => {
+    const beams = (beats: number) => {
+      const score = line(Array(beats).fill("Bb4:1/2").join(" "), { metre: [beats, 8] });
+      return [...writeMusicXml(score).matchAll(/<beam number="1">(\w+)/g)].map(([, word]) => word).join(" ");
+    };
+    // Grouping of compound and irregular metres: common practice of engraving, no published source.
+    expect(beams(3)).toBe("begin continue end");
+    expect(beams(7)).toBe("begin end begin end begin continue end");
+    expect(beams(5)).toBe("begin end begin continue end");
+    expect(beams(6)).toBe("begin continue end begin continue end");
+  });
+
   it("comes back from MusicXML with its purpose", () => {
     const score = scoreOfForms([form("x--xx-x-"), form("xxx-", 2, { beats: 2, beatType: 4 })], {
       title: "Page",
@@ -286,6 +302,15 @@ describe("grades", () => {
         },
       ),
     );
+  });
+
+  it("puts a syncopation above the same notes on their beats", () => {
+    // Eighth, quarter, eighth above quarter and eighths; sixteenth, eighth, sixteenth above four sixteenths.
+    expect(grade("xx-xx-x-")).toBeGreaterThan(grade("x-xxx-x-"));
+    expect(grade("xx-xx-x-")).toBeGreaterThan(grade("xxxxx-x-"));
+    expect(grade("xx-xx---x---x---", 4)).toBeGreaterThan(grade("xxxxx---x---x---", 4));
+    expect(gradeOf(form("xx-xx-x-")).reasons).toContain("1 syncopation");
+    expect(gradeOf(form("xxxxx-x-")).reasons.join()).not.toContain("syncopation");
   });
 
   it("says why", () => {
@@ -412,6 +437,9 @@ describe("counting aloud", () => {
   it("says values in ta and ti", () => {
     expect(say("ta-ti", "x---xxx-")).toBe("ta-a ti ti ta");
     expect(say("ta-ti", "x--xx-..")).toBe("ta-i ti ta");
+    // Common practice, no published source: by place in the group.
+    expect(say("ta-ti", "xxxxx-xxxxx-x--x", 4)).toBe("ti ri ti ri ti ti ri ti ri ti tim ri");
+    expect(say("ta-ti", "xxxx--x--x--", 3)).toBe("tri o la ta ta ta");
   });
 
   it("counts a pickup from its place in the bar", () => {
@@ -437,6 +465,24 @@ describe("a course", () => {
     }
     expect(days[0]!.focus).toBe("attacks on the beat");
     expect(days.at(-1)!.focus).toBe("mixed metre");
+  });
+
+  it("is about what each day is called after", () => {
+    for (const seed of [1, 2, 3])
+      for (const minutesPerDay of [5, 8, 15]) {
+        const days = planCourse({ ...USUAL_COURSE, minutesPerDay, seed });
+        const share = (focus: string, has: (cells: ReturnType<typeof spellForm>) => boolean) => {
+          const day = days.find((each) => each.focus === focus)!;
+          return day.fresh.filter((each) => has(spellForm(each, "e"))).length / day.fresh.length;
+        };
+        expect(share("dotted quarters", (events) => events.some((e) => e.dots > 0))).toBeGreaterThanOrEqual(
+          0.9,
+        );
+        expect(share("ties", (events) => events.some((e) => e.tieStart))).toBeGreaterThanOrEqual(0.9);
+        expect(
+          share("rests on the beat", (events) => events.some((e) => e.kind === "rest")),
+        ).toBeGreaterThanOrEqual(0.9);
+      }
   });
 
   it("brings a missed bar back after one, three and six days", () => {

@@ -1,6 +1,7 @@
 import { beatsIn, type Form, formId, type Metre, readForm } from "./form";
 import { gradeOf } from "./grade";
 import { easiestFirst, makePage, PageError, type PageSettings, USUAL_PAGE } from "./page";
+import { headsOf } from "./spell";
 
 export interface CourseSettings {
   /** Lessons, 2 to 15; two school weeks are 10. */
@@ -37,15 +38,23 @@ export interface Missed {
 
 const four: Metre = { beats: 4, beatType: 4 };
 
+const hasDot = (form: Form) => headsOf(form).some((head) => head.kind === "note" && head.dotted);
+const hasTie = (form: Form) => headsOf(form).some((head) => head.tied);
+const hasRest = (form: Form) => headsOf(form).some((head) => head.kind === "rest");
+
 /** What each lesson brings, in the order in which counting grows: common practice, no published source; grades see to the slope. */
-const STEPS: { focus: string; settings: Partial<PageSettings> }[] = [
+const STEPS: { focus: string; settings: Partial<PageSettings>; has?: (form: Form) => boolean }[] = [
   { focus: "attacks on the beat", settings: { slotsPerBeat: 1, ties: false, dots: true } },
-  { focus: "rests on the beat", settings: { slotsPerBeat: 1, rests: true, ties: false } },
+  { focus: "rests on the beat", settings: { slotsPerBeat: 1, rests: true, ties: false }, has: hasRest },
   { focus: "pairs of eighths", settings: { attacks: [4, 7], ties: false, dots: false } },
   { focus: "attacks off the beat", settings: { attacks: [3, 7], ties: false, dots: false } },
-  { focus: "dotted quarters", settings: { attacks: [3, 6], ties: false, dots: true } },
-  { focus: "ties", settings: { attacks: [3, 6], ties: true, dots: false } },
-  { focus: "rests off the beat", settings: { attacks: [3, 6], rests: true, ties: false, dots: false } },
+  { focus: "dotted quarters", settings: { attacks: [3, 6], ties: false, dots: true }, has: hasDot },
+  { focus: "ties", settings: { attacks: [3, 6], ties: true, dots: false }, has: hasTie },
+  {
+    focus: "rests off the beat",
+    settings: { attacks: [3, 6], rests: true, ties: false, dots: false },
+    has: hasRest,
+  },
   { focus: "rests, dots and ties", settings: { attacks: [3, 6], rests: true } },
   { focus: "sixteenths", settings: { slotsPerBeat: 4, attacks: [5, 9], ties: false, dots: true } },
   {
@@ -94,7 +103,7 @@ export function planCourse(settings: CourseSettings, missed: readonly Missed[] =
     const step = STEPS[Math.round((i * (STEPS.length - 1)) / (settings.days - 1))]!;
     const back = returning(missed, day);
     const room = 60 * settings.minutesPerDay - SETUP_SEC - secondsOf(back, settings);
-    const fresh = freshForms(step.settings, settings, day, room, used, floor);
+    const fresh = freshForms(step, settings, day, room, used, floor);
     for (const form of fresh) used.add(formId(form));
     const grade = fresh.reduce((sum, form) => sum + gradeOf(form).grade, 0) / fresh.length;
     floor = Math.max(floor, grade);
@@ -116,16 +125,19 @@ function returning(missed: readonly Missed[], day: number): Form[] {
 
 /** As many new bars as the minutes hold, from those no easier on the whole than the day before's. */
 function freshForms(
-  step: Partial<PageSettings>,
+  step: (typeof STEPS)[number],
   settings: CourseSettings,
   day: number,
   room: number,
   used: ReadonlySet<string>,
   floor: number,
 ): Form[] {
-  const page: PageSettings = { ...USUAL_PAGE, ...step, seed: settings.seed * 100 + day };
-  const candidates = candidatesOf(page).filter((form) => !used.has(formId(form)));
-  const hardEnough = candidates.filter((form) => gradeOf(form).grade >= floor);
+  const page: PageSettings = { ...USUAL_PAGE, ...step.settings, seed: settings.seed * 100 + day };
+  const unused = candidatesOf(page).filter((form) => !used.has(formId(form)));
+  // A lesson is on what it is called after: bars without it only where the others are used up.
+  const about = unused.filter((form) => step.has?.(form) ?? true);
+  const candidates = [...unused.filter((form) => !about.includes(form)), ...about];
+  const hardEnough = about.filter((form) => gradeOf(form).grade >= floor);
   const chosen: Form[] = [];
   let seconds = 0;
   // The hardest of the step come last: when too few are hard enough, they serve instead.

@@ -15,6 +15,8 @@ const WEIGHTS = {
   division: { 1: 0, 2: 1.5, 3: 3, 4: 4, 6: 4 } as Record<number, number>,
   offBeat: 0.25,
   /** An attack off the beat with nothing struck on that beat: it has to be counted, not felt. */
+  unledOffBeat: 1.2,
+  /** A note held over a stronger place than its own: eighth, quarter, eighth. */
   syncopation: 1.2,
   tie: 1.2,
   dot: 0.8,
@@ -35,6 +37,7 @@ export function gradeOf(form: Form): Grade {
   const attacks = [...cells].filter((cell) => cell === "x").length;
   const division = divisionHeard(form);
   const off = [...cells].filter((cell, slot) => cell === "x" && slot % slotsPerBeat !== 0).length;
+  const unled = unledOffBeats(form);
   const syncopated = syncopations(form);
   const heads = headsOf(form);
   const count = (holds: (head: (typeof heads)[number]) => boolean) => heads.filter(holds).length;
@@ -48,7 +51,8 @@ export function gradeOf(form: Form): Grade {
     [WEIGHTS.division[division] ?? 4, DIVISION_WORDS[division] ?? ""],
     [WEIGHTS.attack * attacks, plural(attacks, "attack")],
     [WEIGHTS.offBeat * off, `${plural(off, "attack")} off the beat`],
-    [WEIGHTS.syncopation * syncopated, `${plural(syncopated, "attack")} after a silent or held beat`],
+    [WEIGHTS.unledOffBeat * unled, `${plural(unled, "attack")} after a silent or held beat`],
+    [WEIGHTS.syncopation * syncopated, plural(syncopated, "syncopation")],
     [WEIGHTS.tie * ties, plural(ties, "tie")],
     [WEIGHTS.dot * dots, plural(dots, "dotted note")],
     [WEIGHTS.rest * rests, plural(rests, "rest")],
@@ -93,11 +97,33 @@ function divisionHeard({ cells, slotsPerBeat }: Form): number {
 }
 
 /** Attacks off the beat whose beat was not struck itself. */
-function syncopations({ cells, slotsPerBeat }: Form): number {
+function unledOffBeats({ cells, slotsPerBeat }: Form): number {
   let found = 0;
   for (let slot = 0; slot < cells.length; slot++) {
     const inBeat = slot % slotsPerBeat;
     if (cells[slot] === "x" && inBeat > 0 && cells[slot - inBeat] !== "x") found++;
+  }
+  return found;
+}
+
+/** Notes that sound on over a stronger place than the one they are struck on: a beat, or the half of one in sixteenths. */
+function syncopations({ cells, slotsPerBeat }: Form): number {
+  const strength = (slot: number) => {
+    const inBeat = slot % slotsPerBeat;
+    if (inBeat === 0) return 2;
+    return inBeat * 2 === slotsPerBeat ? 1 : 0;
+  };
+  let struck = 2;
+  let counted = false;
+  let found = 0;
+  for (let slot = 0; slot < cells.length; slot++) {
+    if (cells[slot] !== "-") {
+      struck = cells[slot] === "x" ? strength(slot) : 2;
+      counted = false;
+    } else if (strength(slot) > struck && !counted) {
+      found++;
+      counted = true;
+    }
   }
   return found;
 }

@@ -20,8 +20,8 @@ interface Piece {
 
 /**
  * Writes a form as notes and rests that show the beat: what starts between beats is split at the next beat and tied, but a
- * quarter between two eighths keeps its one head (eighth, quarter, eighth) where it does not hide the middle of a bar of
- * four; rests never hide a beat. Compound metres keep their dotted beats together. Ids are `prefix` and a number.
+ * quarter or dotted quarter after an eighth keeps its one head (eighth, quarter, eighth) where it does not hide the middle of a
+ * bar of four; rests never hide a beat. Compound metres keep their dotted beats together. Ids are `prefix` and a number.
  */
 export function spellForm(form: Form, prefix: string): ScoreEvent[] {
   const events = writePieces(piecesOf(form), form, prefix);
@@ -118,14 +118,8 @@ function firstLength(kind: "note" | "rest", from: number, length: number, form: 
   const toBeat = perBeat - inBeat;
   if (inBeat > 0) {
     if (length <= toBeat) return inside(kind, inBeat, length, perBeat, compound);
-    if (
-      kind === "note" &&
-      !compound &&
-      perBeat % 2 === 0 &&
-      inBeat === perBeat / 2 &&
-      length === perBeat &&
-      !hidesMiddle(from, length, form)
-    )
+    const onHalf = kind === "note" && !compound && 2 * inBeat === perBeat;
+    if (onHalf && OFF_BEAT_HEADS.includes(length / perBeat) && !hidesMiddle(from, length, form))
       return length;
     return inside(kind, inBeat, toBeat, perBeat, compound);
   }
@@ -135,6 +129,9 @@ function firstLength(kind: "note" | "rest", from: number, length: number, form: 
   if (dotted && !hidesMiddle(from, length, form)) return length;
   return perBeat * wholeBeats(kind, from / perBeat, beats, form);
 }
+
+/** Beats of a note that begins on the half of one and keeps its one head: a quarter, a dotted quarter. */
+const OFF_BEAT_HEADS = [1, 1.5];
 
 /** Beats that one head or rest may cover from a beat on. */
 function wholeBeats(kind: "note" | "rest", beat: number, beats: number, form: Form): number {

@@ -11,7 +11,8 @@ import { isCompound, type Metre } from "./form";
 
 /**
  * A way of counting aloud, as data. By position: a syllable for every place in the beat, "{n}" standing for the number of the
- * beat. By value: a syllable for every note value.
+ * beat. By value: a syllable for every note value, or several with blanks between, by its place in
+ * the beat: "ti ri" says ti on the first of two sixteenths and ri on the second.
  */
 export type CountingSystem = {
   id: string;
@@ -65,8 +66,8 @@ export const COUNTING_SYSTEMS: readonly CountingSystem[] = [
       quarter: "ta",
       "dotted eighth": "tim",
       eighth: "ti",
-      "16th": "ri",
-      "triplet eighth": "tri",
+      "16th": "ti ri",
+      "triplet eighth": "tri o la",
       "triplet quarter": "tri-i",
     },
     rests: "silent",
@@ -121,7 +122,9 @@ export function syllablesOf(measures: readonly Measure[], system: CountingSystem
       at += fractionToNumber(event.duration);
       if (event.grace) return [];
       const plain =
-        system.kind === "value" ? system.values[valueName(event)] : syllableAt(place, metre, event, system);
+        system.kind === "value"
+          ? valueAt(place * beat, event, system.values[valueName(event)])
+          : syllableAt(place, metre, event, system);
       const text = shown(event, plain ?? "", system);
       return text ? [{ eventId: event.id, text }] : [];
     });
@@ -132,6 +135,13 @@ function shown(event: ScoreEvent, text: string, system: CountingSystem): string 
   const quiet = event.kind === "rest" ? system.rests : event.tieStop ? system.ties : null;
   if (quiet === null || text === "") return text;
   return quiet === "brackets" ? `(${text})` : "";
+}
+
+/** The syllable of a value that has several, by how many of its length come before it. @param at  quarters from the bar's beginning */
+function valueAt(at: number, event: ScoreEvent, syllables = ""): string {
+  const choices = syllables.split(" ");
+  const before = Math.round(at / fractionToNumber(event.duration));
+  return choices[before % choices.length]!;
 }
 
 /** "dotted quarter", "triplet eighth". */

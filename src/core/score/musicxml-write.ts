@@ -80,11 +80,11 @@ function writePart(part: Part): string {
     .flatMap((measure) => measure.events)
     .reduce((lcm, event) => leastCommonMultiple(lcm, Number(event.duration.split("/")[1] ?? 1)), 1);
   let time = { beats: 4, beatType: 4 };
-  const context: Context = { divisions, fifths: 0, beat: "1", barBeginsAt: "0", openWord: false };
+  const context: Context = { divisions, fifths: 0, beamGroups: [], barBeginsAt: "0", openWord: false };
   const measures = part.measures.map((measure, index) => {
     context.fifths = measure.key?.fifths ?? context.fifths;
     time = measure.time ?? time;
-    context.beat = beatOfMetre(time);
+    context.beamGroups = beamGroups(time);
     context.barBeginsAt =
       index === 0 && measure.implicit
         ? subtractFractions(barQuarters(time), sumFractions(measure.events.map((event) => event.duration)))
@@ -99,7 +99,8 @@ interface Context {
   /** Whether the syllable before goes on. */
   openWord: boolean;
   fifths: number;
-  beat: Fraction;
+  /** Where groups under one beam begin in a bar, in quarters. */
+  beamGroups: number[];
   /** Where in its bar the first event stands: after the beginning in a pickup. */
   barBeginsAt: Fraction;
 }
@@ -254,10 +255,24 @@ function accidentalOf(event: ScoreEvent, altered: Map<string, number>, fifths: n
 
 const BEAM_LEVELS: Record<string, number> = { eighth: 1, "16th": 2, "32nd": 3 };
 
-/** Beams for every event of a bar: runs of eighths and shorter inside one beat are joined (two beats of plain eighths stay apart). */
-function beamsOf(measure: Measure, { beat, barBeginsAt }: Context): string[] {
+/**
+ * Where groups under one beam begin: at each beat (two beats of plain eighths stay apart); 3/8 is one group; odd numbers of
+ * eighths go in twos with three at the end, 2+2+3 in 7/8.
+ */
+function beamGroups(time: { beats: number; beatType: number }): number[] {
+  const beat = fractionToNumber(beatOfMetre(time));
+  const bar = fractionToNumber(barQuarters(time));
+  const odd =
+    time.beatType >= 8 && time.beats % 2 === 1 && fractionToNumber(beatOfMetre(time)) * time.beatType === 4;
+  const step = odd ? 2 * beat : beat;
+  const starts: number[] = [];
+  for (let at = 0; at < bar - (odd ? beat : 0) - 1e-9; at += step) starts.push(at);
+  return odd && time.beats === 3 ? [0] : starts;
+}
+
+/** Beams for every event of a bar: runs of eighths and shorter inside one group are joined. */
+function beamsOf(measure: Measure, { beamGroups, barBeginsAt }: Context): string[] {
   const beams = measure.events.map(() => "");
-  const beatNumber = fractionToNumber(beat);
   let run: number[] = [];
   let runBeat = -1;
   let at = barBeginsAt;
@@ -273,7 +288,8 @@ function beamsOf(measure: Measure, { beat, barBeginsAt }: Context): string[] {
     run = [];
   };
   measure.events.forEach((event, index) => {
-    const inBeat = Math.floor(fractionToNumber(at) / beatNumber + 1e-9);
+    const place = fractionToNumber(at) + 1e-9;
+    const inBeat = beamGroups.findLastIndex((start) => start <= place);
     if (inBeat !== runBeat || event.kind === "rest" || event.grace || !BEAM_LEVELS[event.type]) close();
     if (event.kind === "note" && !event.grace && BEAM_LEVELS[event.type]) {
       run.push(index);
