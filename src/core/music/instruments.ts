@@ -131,6 +131,9 @@ const LOUD =
   "A band room is loud: keep distance and time in mind, and follow your school's rule for hearing.";
 const WEIGHT = "Let the strap or stand carry the weight; sit so that hands and neck stay free.";
 
+const SMALL_HANDS =
+  "Small hands and short arms do not squeeze or over-reach: leave the note out, take another way, grow into it.";
+
 const fluteKind = {
   family: "flutes",
   clef: "treble",
@@ -159,7 +162,7 @@ const clarinetKind = {
     "One leaking hole makes the low notes squeak or stop.",
     "Throat notes run sharp and thin.",
   ],
-  cautions: [REED, LIPS],
+  cautions: [REED, LIPS, SMALL_HANDS],
 } as const;
 const saxKind = {
   family: "saxes",
@@ -173,7 +176,7 @@ const saxKind = {
     "Low D and below need every key closed and warm, slow air.",
     "The octave key stays down on the way back.",
   ],
-  cautions: [REED, WEIGHT],
+  cautions: [REED, WEIGHT, SMALL_HANDS],
 } as const;
 /** Soprano and tenor read the five notes across the octave key, from C5 to G5. */
 const highSaxRanges = {
@@ -306,7 +309,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
       "A3 to C4 crack without a flick of the left thumb.",
       "The whisper key is held from low F up to G♯3 where the chart shows it, and forgotten.",
     ],
-    cautions: ["Soak the reed in clean water and keep it yours.", WEIGHT],
+    cautions: ["Soak the reed in clean water and keep it yours.", WEIGHT, SMALL_HANDS],
   },
   {
     ...clarinetKind,
@@ -459,7 +462,13 @@ export const INSTRUMENTS: readonly Instrument[] = [
       "The slide is found by ear; positions drift during a phrase.",
       "6th and 7th position are a long reach for small arms.",
     ],
-    cautions: [LIPS, NO_FORCE, "Do not set the slide down on the floor; carry it locked.", STUCK],
+    cautions: [
+      LIPS,
+      NO_FORCE,
+      "Do not set the slide down on the floor; carry it locked.",
+      STUCK,
+      SMALL_HANDS,
+    ],
   },
   {
     ...tenorBrassKind,
@@ -510,7 +519,7 @@ export const INSTRUMENTS: readonly Instrument[] = [
     name: "String bass",
     short: "sb",
     tuningNote: "A2",
-    cautions: [WEIGHT],
+    cautions: [WEIGHT, SMALL_HANDS],
   },
   {
     ...bassStringKind,

@@ -4,6 +4,7 @@ import {
   fingeringText,
   type Instrument,
   instrumentById,
+  isBlown,
   keyName,
   otherwiseText,
   type Pitch,
@@ -15,6 +16,8 @@ import {
 } from "../../core/music";
 import { ladderOf } from "../../core/ready";
 import {
+  BREATH_SEC,
+  breathPlaces,
   concertPart,
   type DerivedPart,
   type DeriveOptions,
@@ -96,6 +99,7 @@ export async function viewOfPart(
     newNotes: instrument && fresh ? fresh.notes.map((pitch) => describeNote(pitch, instrument, options)) : [],
     newRhythms: fresh?.rhythms ?? [],
     newSigns: fresh?.signs ?? [],
+    breaths: instrument && isBlown(instrument) ? breathPlaces(timeline(part.score), BREATH_SEC[stage]) : [],
     snags: instrument ? snagsOf(part.score, instrument, stage, { variant: options.variant }) : [],
     difficulty: instrument ? difficultyOf(part.score, instrument, stage, { variant: options.variant }) : null,
     noteList: part.score.catalogued ? [] : noteListOf(part.score),

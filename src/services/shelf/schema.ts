@@ -231,6 +231,8 @@ export interface PartView {
   instrumentName: string;
   key: string;
   octaveShift: number;
+  /** Noteheads after which a breath is proposed, where a phrase is longer than one. */
+  breaths: string[];
   octaveBy: "rule" | "director";
   /** The part of the line it was taken from. */
   partId: string;

@@ -14,4 +14,10 @@ export {
   takeSentence,
   writtenName,
 } from "./takes";
-export { BALANCE_CAUTION, cutShortReason, FAMILY_CAUTIONS, fitChangeSentence } from "./warm-ups";
+export {
+  BALANCE_CAUTION,
+  cutShortReason,
+  FAMILY_CAUTIONS,
+  fitChangeSentence,
+  HEADPHONES_CAUTION,
+} from "./warm-ups";

@@ -45,6 +45,12 @@ function whatIsLeft({ kind, block }: FitChange): string {
   return times === 1 ? "once through" : `${times} times through`;
 }
 
+const LIPS_TIRE =
+  "Lips tire here: rest as long as you played, leave out what is forced; small hands do not squeeze or over-reach.";
+
+/** Said where sound comes out of headphones. */
+export const HEADPHONES_CAUTION = "Headphones: so quiet that you still hear the room.";
+
 /** Said where the act happens; never medical advice. Common practice, no published source. */
 export const FAMILY_CAUTIONS: Partial<Record<Family, string>> = {
   breathing:
@@ -56,6 +62,14 @@ export const FAMILY_CAUTIONS: Partial<Record<Family, string>> = {
   "range-steps":
     "Never force a note or press the mouthpiece; one semitone at a time. Braces, injury or illness: pause and ask.",
   slurs: "Lips: rest as much as you play; no pressing of the mouthpiece for the upper note.",
+  "chromatic-descent": LIPS_TIRE,
+  scales: LIPS_TIRE,
+  "half-step-cycle": LIPS_TIRE,
+  "chromatic-scale": LIPS_TIRE,
+  articulation:
+    "Loud attacks together are hard on ears in a small room: keep them at mezzo forte, keep distance, follow your school's rule for hearing.",
+  tonguing:
+    "Blocked air only for a few counts at a time: stop at once when dizzy or when ears press, and breathe normally.",
 };
 
 export const BALANCE_CAUTION =

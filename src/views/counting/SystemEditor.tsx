@@ -106,6 +106,9 @@ export function SystemEditor({ systems, chosen }: { systems: CountingSystem[]; c
       ) : (
         <fieldset>
           <legend className="text-sm font-bold">A syllable for each note value</legend>
+          <p className="text-sm text-quiet">
+            Several with blanks between are said by place in the beat: “ti ri” for sixteenths.
+          </p>
           <div className="flex flex-wrap gap-2">
             {Object.entries(draft.values).map(([value, syllable]) => (
               <label key={value} className="flex flex-col text-sm">

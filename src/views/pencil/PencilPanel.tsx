@@ -24,6 +24,8 @@ interface Props {
   chosen: string;
   choose: (eventId: string) => void;
   marks: PencilView[];
+  /** Noteheads after which a breath is proposed. */
+  breaths: string[];
   /** Whose part is open: a mark can be for this instrument only. */
   instrument: { id: string; name: string } | null;
   forDirector: boolean;
@@ -37,6 +39,7 @@ export function PencilPanel({
   chosen,
   choose,
   marks,
+  breaths,
   instrument,
   forDirector,
   changed,
@@ -72,6 +75,20 @@ export function PencilPanel({
     );
     if (written) setText("");
   };
+  const unmarked = breaths.filter(
+    (eventId) => !marks.some((mark) => mark.eventId === eventId && mark.kind === "breath"),
+  );
+  const pencilBreaths = () =>
+    attempt(async () => {
+      for (const eventId of unmarked)
+        await call("POST", `/api/lines/${lineId}/pencil`, {
+          eventId,
+          instrumentId: instrument?.id ?? null,
+          kind: "breath",
+          text: "",
+          shared,
+        });
+    });
   const labelOf = (eventId: string) =>
     notes.find((note) => note.eventId === eventId)?.label ?? "another part";
 
@@ -154,6 +171,14 @@ export function PencilPanel({
           Pencil it in
         </button>
       </form>
+      {unmarked.length > 0 && (
+        <p className="flex flex-wrap items-center gap-3 text-sm">
+          Phrases here are longer than a breath.
+          <button type="button" className="link" disabled={!ready} onClick={pencilBreaths}>
+            Pencil in {unmarked.length === 1 ? "a breath" : `${unmarked.length} breaths`} where phrases end
+          </button>
+        </p>
+      )}
       {problem && (
         <p role="alert" className="text-sm font-bold text-felt">
           {problem}

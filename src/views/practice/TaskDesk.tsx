@@ -188,6 +188,7 @@ function PlaySettings({ goalBpm, bpm, setBpm, clickOn, setClickOn }: SettingsPro
         />
         Click while recording (wear headphones)
       </label>
+      {clickOn && <p className="text-sm text-brass">{HEADPHONES_CAUTION}</p>}
     </div>
   );
 }

@@ -64,6 +64,7 @@ export function TaskTools({ task, bpm, reload }: Props) {
               chosen={penciled || notes[0]?.eventId || ""}
               choose={setPenciled}
               marks={task.pencil}
+              breaths={task.part.breaths}
               instrument={{ id: task.instrumentId, name: task.instrumentName }}
               forDirector={false}
               changed={reload}

@@ -218,6 +218,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
                 chosen={chosen}
                 choose={setChosen}
                 marks={marks ?? []}
+                breaths={part.breaths}
                 instrument={
                   part.instrumentId === "concert"
                     ? null
