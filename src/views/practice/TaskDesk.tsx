@@ -5,6 +5,7 @@ import { playAlong } from "../../core/playalong";
 import { timeline } from "../../core/score";
 import type { TaskDetail } from "../../services/practice/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
+import { HEADPHONES_CAUTION } from "../../ui/wording";
 import { FirstAnswer, ReviewCard } from "./answers";
 import { TaskBar } from "./TaskBar";
 import { TaskTools } from "./TaskTools";
