@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import { engraveShorthand, LINES, SNARE_LINE } from "../../demo/lines";
 import { INSTRUMENTS, instrumentById, pitchId, pitchName } from "../../src/core/music";
 import {
+  acceptScore,
   addFractions,
   barQuarters,
   compareFractions,
@@ -135,27 +136,128 @@ describe("MusicXML", () => {
       /no notes/,
     ],
     [
-      "a bar that is too full",
-      wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes>${note(C5, 5)}</measure>`),
-      /bar 1 holds 5 quarter notes, more than the 4/,
-    ],
-    [
-      "a bar in the middle that is too short",
-      wrap(
-        `<measure number="1"><attributes><divisions>1</divisions></attributes>${note(C5, 4)}</measure><measure number="2">${note(C5, 3)}</measure><measure number="3">${note(C5, 4)}</measure>`,
-      ),
-      /bar 2 holds 3 quarter notes, fewer/,
-    ],
-    [
-      "a quarter tone",
-      wrap(
-        `<measure number="1"><attributes><divisions>1</divisions></attributes>${note("<step>C</step><alter>0.5</alter><octave>5</octave>", 4)}</measure>`,
-      ),
-      /quarter tone/,
+      "a bar longer than any metre",
+      wrap(`<measure number="1"><attributes><divisions>1</divisions></attributes>${note(C5, 129)}</measure>`),
+      /bar 1 holds 129 quarter notes, more than the 4/,
     ],
   ])("refuses %s with the reason", (_name, text, reason) => {
     expect(() => readMusicXml(bytes(text))).toThrow(ScoreReadError);
     expect(() => readMusicXml(bytes(text))).toThrow(reason);
+  });
+
+  const bars = (...inside: string[]) =>
+    readMusicXml(
+      bytes(
+        wrap(
+          inside
+            .map(
+              (each, i) =>
+                `<measure number="${i + 1}">${i === 0 ? "<attributes><divisions>2</divisions></attributes>" : ""}${each}</measure>`,
+            )
+            .join(""),
+        ),
+      ),
+    );
+  const full = note(C5, 8);
+
+  it("gives a bar that is longer or shorter than its metre one of its own, and says so", () => {
+    const { score, notUnderstood } = bars(full, note(C5, 6), full, note(C5, 10), full);
+    expect(notUnderstood).toEqual([
+      "the metre 4/4 in bar 2 became 3/4, to fit the notes",
+      "the metre 4/4 in bar 4 became 5/4, to fit the notes",
+    ]);
+    expect(score.parts[0].measures.map(({ time }) => time?.beats)).toEqual([undefined, 3, 4, 5, 4]);
+    expect(() => acceptScore(score)).not.toThrow();
+  });
+
+  it("takes a chant without bars of one length", () => {
+    const { score } = bars(note(C5, 54), note(C5, 12));
+    expect(score.parts[0].measures[0]!.time).toEqual({ beats: 27, beatType: 4 });
+    expect(() => acceptScore(score)).not.toThrow();
+  });
+
+  it("makes each voice a part, with rests where it is silent, and a step forward a rest", () => {
+    const { score, notUnderstood } = bars(
+      `<forward><duration>4</duration></forward>${note(C5, 4)}<backup><duration>8</duration></backup>${note("<step>A</step><octave>3</octave>", 8)}`,
+      full,
+    );
+    expect(notUnderstood).toEqual([]);
+    expect(score.parts.map(({ name }) => name)).toEqual(["x", "x, voice 2"]);
+    expect(
+      score.parts.map((part) =>
+        part.measures.flatMap((measure) => measure.events).map(({ kind, duration }) => `${kind} ${duration}`),
+      ),
+    ).toEqual([
+      ["rest 2", "note 2", "note 4"],
+      ["note 4", "rest 4"],
+    ]);
+    const ids = score.parts.flatMap((part) => part.measures.flatMap((m) => m.events.map(({ id }) => id)));
+    expect(new Set(ids).size).toBe(ids.length);
+  });
+
+  it("keeps the top note of a chord, or the lowest where asked, with its own tie", () => {
+    const chord =
+      "<note><pitch><step>E</step><octave>4</octave></pitch><duration>4</duration><type>half</type></note>" +
+      '<note><chord/><pitch><step>G</step><octave>4</octave></pitch><duration>4</duration><tie type="start"/><type>half</type></note>' +
+      '<note><pitch><step>G</step><octave>4</octave></pitch><duration>4</duration><tie type="stop"/><type>half</type></note>';
+    expect(timeline(bars(chord).score).notes.map((each) => [each.midi, each.durationQuarters])).toEqual([
+      [67, 4],
+    ]);
+    const low = readMusicXml(
+      bytes(wrap(`<measure number="1"><attributes><divisions>2</divisions></attributes>${chord}</measure>`)),
+      { chords: "bottom" },
+    );
+    expect(timeline(low.score).notes.map((each) => each.midi)).toEqual([64, 67]);
+    expect(low.notUnderstood).toEqual([
+      "the upper notes of a chord in bar 1 were left out, the lowest one kept",
+    ]);
+  });
+
+  it("leaves cue notes out, reads a drawn tie as a tie, and a quarter tone without its quarter", () => {
+    const cue = note(C5, 4).replace("<note>", "<note><cue/>");
+    const tied = (type: string) =>
+      note(C5, 2).replace("</note>", `<notations><tied type="${type}"/></notations></note>`);
+    const { score, notUnderstood } = bars(
+      cue + tied("start") + tied("stop"),
+      note("<step>C</step><alter>0.5</alter><octave>5</octave>", 8),
+    );
+    expect(notUnderstood).toEqual([
+      "cue notes in bar 1 were left out",
+      "a quarter tone in bar 2 was read without its quarter",
+    ]);
+    expect(timeline(score).notes.map((each) => [each.onsetQuarters, each.durationQuarters])).toEqual([
+      [2, 2],
+      [4, 4],
+    ]);
+  });
+
+  it("plays endings as they are printed, though nobody wrote how often: 1, 2 and then 3", () => {
+    const ending = (passes: string, more: string) =>
+      `<barline location="left"><ending number="${passes}" type="start"/></barline>${full}<barline location="right"><ending number="${passes}" type="stop"/>${more}</barline>`;
+    const { score } = bars(full, ending("1, 2", '<repeat direction="backward"/>'), ending("3", ""), full);
+    const order = playOutOrder(score.parts[0].measures).map(({ measureIndex }) => measureIndex + 1);
+    expect(order).toEqual([1, 2, 1, 2, 1, 3, 4]);
+  });
+
+  it("takes letters of Latin-1 for what they are, and says so", () => {
+    const xml = wrap(
+      `<measure number="1"><attributes><divisions>2</divisions></attributes>${full}</measure>`,
+    );
+    const latin = new Uint8Array(
+      [...`<score-partwise><movement-title>Fähre</movement-title>${xml.slice(16)}`].map((c) =>
+        c.charCodeAt(0),
+      ),
+    );
+    const { score, notUnderstood } = readMusicXml(latin);
+    expect(score.title).toBe("Fähre");
+    expect(notUnderstood).toEqual(["the text is not UTF-8: it was read as Latin-1"]);
+  });
+
+  it("takes letter steps from the semitones where a file gives no more", () => {
+    const { score } = bars(
+      `<attributes><transpose><chromatic>-9</chromatic></transpose></attributes>${full}`,
+    );
+    expect(score.parts[0].soundsBy).toEqual({ letters: -5, semitones: -9 });
   });
 
   it("lists what it did not understand and keeps the notes", () => {

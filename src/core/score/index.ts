@@ -1,4 +1,4 @@
-export { readAbc } from "./abc-read";
+export { readAbc, splitTunes } from "./abc-read";
 export { acceptScore } from "./accept";
 export { type Frame, layInBars, type Token } from "./bars";
 export { BREATH_SEC, breathPlaces } from "./breath";

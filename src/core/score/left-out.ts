@@ -2,28 +2,26 @@ const MOST_BARS_NAMED = 12;
 
 /** What a reader could not take over from a file, collected by kind and told with its bars. */
 export class LeftOut {
-  private readonly found = new Map<string, { said: string; bars: string[] }>();
+  private readonly found = new Map<string, { what: string; done: string; bars: string[] }>();
 
   /** @param what  "the sign trill"; @param done  "was left out" */
   add(what: string, done: string, bar: string): void {
-    const key = `${what}/${done}`;
-    const { said, bars } = this.found.get(key) ?? { said: "", bars: [] };
-    if (!bars.includes(bar)) bars.push(bar);
-    this.found.set(key, { said, bars });
+    const key = `${what} … ${done}`;
+    const known = this.found.get(key) ?? { what, done, bars: [] };
+    if (!known.bars.includes(bar)) known.bars.push(bar);
+    this.found.set(key, known);
   }
 
   /** Something that belongs to no bar. */
   say(sentence: string): void {
-    this.found.set(sentence, { said: sentence, bars: [] });
+    this.found.set(sentence, { what: sentence, done: "", bars: [] });
   }
 
   /** One sentence each, in the order in which they were found. */
   sentences(): string[] {
-    return [...this.found].map(([key, { said, bars }]) => {
-      if (said) return said;
-      const [what, done] = key.split("/") as [string, string];
-      return `${what} in ${barList(bars)} ${done}`;
-    });
+    return [...this.found.values()].map(({ what, done, bars }) =>
+      bars.length === 0 ? what : `${what} in ${barList(bars)} ${done}`,
+    );
   }
 }
 

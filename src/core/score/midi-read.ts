@@ -13,7 +13,7 @@ import {
   sumFractions,
 } from "./fraction";
 import { SCORE_LIMITS } from "./limits";
-import { barQuarters } from "./model";
+import { barQuarters, type Part } from "./model";
 import type { ScoreReading } from "./musicxml-read";
 import { shapeOfDuration } from "./shape";
 import { ScoreReadError } from "./xml-tree";
@@ -39,10 +39,10 @@ interface Placed {
 }
 
 /**
- * Reads a standard MIDI file as one line: the track with the most notes, the highest of what sounds together, onsets and
- * ends moved to the nearest sixteenth or triplet eighth. A convenience: a MIDI file has no spelling, slurs or note values.
+ * Reads a standard MIDI file: each track (and channel of it) a part, the one with the most notes first and drums last; of what
+ * sounds together the highest; onsets and ends moved to the nearest sixteenth or triplet eighth. A convenience: a MIDI file has no spelling, slurs or note values.
  *
- * @returns a concert-pitch score with one part; what was moved or left out is told
+ * @returns a concert-pitch score; what was moved or left out is told
  * @throws ScoreReadError with the reason
  * Source: Standard MIDI Files 1.0 (MIDI Manufacturers Association, RP-001).
  */
@@ -56,47 +56,86 @@ export function readMidi(bytes: Uint8Array): ScoreReading {
   }
   const ticks = file.header.ticksPerBeat;
   if (!ticks) throw new ScoreReadError("this MIDI file counts in film frames, not in beats");
-  const tracks = file.tracks.map((track) => notesOf(track, ticks));
-  const chosen = tracks.reduce((best, track) => (track.notes.length > best.notes.length ? track : best));
-  if (chosen.notes.length === 0) throw new ScoreReadError("there are no notes in this file");
-  const last = chosen.notes.reduce((latest, note) => Math.max(latest, note.to), 0);
-  if (chosen.notes.length > MAX_NOTES || last > MAX_QUARTERS)
+  const tracks = tracksOf(file, ticks);
+  if (tracks.length === 0) throw new ScoreReadError("there are no notes in this file");
+  const notes = tracks.reduce((sum, track) => sum + track.notes.length, 0);
+  const last = tracks.flatMap((track) => track.notes).reduce((latest, note) => Math.max(latest, note.to), 0);
+  if (notes > MAX_NOTES || last > MAX_QUARTERS)
     throw new ScoreReadError("this MIDI file is longer than a line of music");
 
-  const notUnderstood: string[] = [];
-  if (tracks.filter((track) => track.notes.length > 0).length > 1)
-    notUnderstood.push("more than one track has notes: only the one with the most was read");
-  const { melody, dropped } = highestOf(chosen.notes);
-  if (dropped > 0)
-    notUnderstood.push(
-      `${dropped === 1 ? "1 note" : `${dropped} notes`} that sound together with a higher one`,
-    );
-  const { placed, moved } = onGrid(melody);
-  if (moved > 0.02)
-    notUnderstood.push(`timing: notes were moved by up to ${moved.toFixed(2)} of a quarter note`);
-
   const metas = file.tracks.flatMap((track) => withTicks(track));
-  const fifths = statedKey(metas) ?? likelyKey(placed);
-  const part = {
-    id: "P1",
-    name: "Concert pitch",
-    clef: chosen.drums ? ("percussion" as const) : ("treble" as const),
-    soundsBy: { letters: 0, semitones: 0 },
-  };
+  const told: string[] = [];
+  if (tracks.length > SCORE_LIMITS.parts) {
+    told.push(`${tracks.length - SCORE_LIMITS.parts} of ${tracks.length} tracks were left out`);
+    tracks.length = SCORE_LIMITS.parts;
+  }
+  const fifths = statedKey(metas);
   try {
-    const measures = layInBars(tokensOf(placed, fifths, chosen.drums), [
-      firstFrame(metas, fifths, chosen.drums, last),
-    ]);
-    const full = measures[0]!.time!;
-    const length = sumFractions(measures.at(-1)!.events.map((event) => event.duration));
-    if (compareFractions(length, fraction(full.beats * 4, full.beatType)) < 0)
-      measures.at(-1)!.implicit = true;
-    return { score: { title: titleOf(metas), parts: [{ ...part, measures }] }, notUnderstood };
+    const parts = tracks.map((track, place): Part => {
+      const { melody, dropped } = highestOf(track.notes);
+      const own = tracks.length > 1 ? `${track.name}: ` : "";
+      if (dropped > 0)
+        told.push(
+          `${own}${dropped === 1 ? "1 note" : `${dropped} notes`} that sound together with a higher one`,
+        );
+      const { placed, moved } = onGrid(melody);
+      if (moved > 0.02)
+        told.push(`${own}timing: notes were moved by up to ${moved.toFixed(2)} of a quarter note`);
+      return partOf(track, place, placed, fifths ?? likelyKey(placed), metas, last);
+    });
+    const [first, ...others] = parts;
+    return { score: { title: titleOf(metas), parts: [first!, ...others] }, notUnderstood: told };
   } catch (error) {
     if (error instanceof RangeError)
       throw new ScoreReadError(`this MIDI file cannot be written in bars: ${error.message}`);
     throw error;
   }
+}
+
+/** The notes of one track on one channel. */
+interface Track {
+  name: string;
+  notes: Played[];
+  drums: boolean;
+}
+
+/** Tracks and channels that have notes, those with the most first, drums last. */
+function tracksOf(file: MidiData, ticksPerBeat: number): Track[] {
+  const tracks = file.tracks.flatMap((events, place): Track[] => {
+    const named = events.find((event) => event.type === "trackName");
+    const name = (named?.type === "trackName" && named.text.trim().slice(0, 60)) || `Track ${place + 1}`;
+    const channels = channelsOf(events, ticksPerBeat);
+    return [...channels].map(([channel, notes]) => ({
+      name: channels.size > 1 ? `${name}, channel ${channel + 1}` : name,
+      notes,
+      drums: channel === DRUM_CHANNEL,
+    }));
+  });
+  return tracks.sort((a, b) => Number(a.drums) - Number(b.drums) || b.notes.length - a.notes.length);
+}
+
+function partOf(
+  { name, drums }: Track,
+  place: number,
+  placed: Placed[],
+  fifths: number,
+  metas: TimedEvent[],
+  last: number,
+): Part {
+  const tokens = tokensOf(placed, fifths, drums).map((token) =>
+    place === 0 ? token : { ...token, id: `p${place + 1}${token.id}` },
+  );
+  const measures = layInBars(tokens, [firstFrame(metas, fifths, drums, last)]);
+  const full = measures[0]!.time!;
+  const length = sumFractions(measures.at(-1)!.events.map((event) => event.duration));
+  if (compareFractions(length, fraction(full.beats * 4, full.beatType)) < 0) measures.at(-1)!.implicit = true;
+  return {
+    id: `P${place + 1}`,
+    name,
+    clef: drums ? "percussion" : "treble",
+    soundsBy: { letters: 0, semitones: 0 },
+    measures,
+  };
 }
 
 interface TimedEvent {
@@ -109,24 +148,24 @@ function withTicks(track: MidiEvent[]): TimedEvent[] {
   return track.map((event) => ({ tick: (tick += event.deltaTime), event }));
 }
 
-/** Notes of a track in quarter notes; the drum channel only when nothing else sounds in it. */
-function notesOf(track: MidiEvent[], ticksPerBeat: number): { notes: Played[]; drums: boolean } {
+/** Notes of a track in quarter notes, by channel. */
+function channelsOf(track: MidiEvent[], ticksPerBeat: number): Map<number, Played[]> {
   const open = new Map<string, number>();
-  const pitched: Played[] = [];
-  const drums: Played[] = [];
+  const channels = new Map<number, Played[]>();
   for (const { tick, event } of withTicks(track)) {
     if (event.type !== "noteOn" && event.type !== "noteOff") continue;
     const key = `${event.channel}/${event.noteNumber}`;
     const from = open.get(key);
     if (from !== undefined) {
-      const note = { midi: event.noteNumber, from: from / ticksPerBeat, to: tick / ticksPerBeat };
-      (event.channel === DRUM_CHANNEL ? drums : pitched).push(note);
+      const notes = channels.get(event.channel) ?? [];
+      notes.push({ midi: event.noteNumber, from: from / ticksPerBeat, to: tick / ticksPerBeat });
+      channels.set(event.channel, notes);
       open.delete(key);
     }
     if (event.type === "noteOn" && event.velocity > 0) open.set(key, tick);
   }
-  const notes = pitched.length > 0 ? pitched : drums;
-  return { notes: notes.sort((a, b) => a.from - b.from || b.midi - a.midi), drums: pitched.length === 0 };
+  for (const notes of channels.values()) notes.sort((a, b) => a.from - b.from || b.midi - a.midi);
+  return channels;
 }
 
 /** Notes that begin within a 32nd of a higher one are a chord's lower notes. */

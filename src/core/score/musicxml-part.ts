@@ -1,4 +1,12 @@
-import { type Clef, LETTERS, type Letter, type Pitch, pitchToMidi } from "../music";
+import {
+  type Clef,
+  fifthsOfInterval,
+  LETTERS,
+  type Letter,
+  type Pitch,
+  pitchToMidi,
+  transposePitch,
+} from "../music";
 import { countEndings, fitMetres } from "./fit-metre";
 import { addFractions, compareFractions, type Fraction, fraction, subtractFractions } from "./fraction";
 import type { LeftOut } from "./left-out";
@@ -14,6 +22,8 @@ import {
 } from "./model";
 import { durationOfShape, half, QUARTERS_OF_TYPE, shapeOfDuration } from "./shape";
 import { child, children, childText, ScoreReadError, type XmlElement } from "./xml-tree";
+
+const AS_WRITTEN = { letters: 0, semitones: 0 };
 
 /** Parts of a quarter that a file may count in; what is written in them is limited by `SCORE_LIMITS.finestNote`. */
 const FINEST_DIVISIONS = 1_000_000;
@@ -64,7 +74,10 @@ interface Running {
   divisions: number;
   time: { beats: number; beatType: number };
   clef: Clef;
-  soundsBy: Part["soundsBy"];
+  /** Of the instrument that the part begins with; undefined until one is stated or a note is read. */
+  soundsBy: Part["soundsBy"] | undefined;
+  /** From what is written for a later instrument to what the first one would read. */
+  change: Part["soundsBy"];
   endingPasses: number[] | undefined;
   seenIds: Map<string, number>;
   /** Ids of measures, which are the same in every part. */
@@ -105,7 +118,8 @@ export function readPart(part: XmlElement, about: PartReading): Part[] {
     divisions: 1,
     time: { beats: 4, beatType: 4 },
     clef: "treble",
-    soundsBy: { letters: 0, semitones: 0 },
+    soundsBy: undefined,
+    change: AS_WRITTEN,
     endingPasses: undefined,
     seenIds,
     measureIds: new Map(),
@@ -135,7 +149,7 @@ export function readPart(part: XmlElement, about: PartReading): Part[] {
       id: i === 0 ? id : `${id}-${i + 1}`,
       name: i === 0 ? name : `${name || "Part"}, voice ${i + 1}`,
       clef: running.clef,
-      soundsBy: running.soundsBy,
+      soundsBy: running.soundsBy ?? AS_WRITTEN,
       measures: raw.map((bar) => oneVoice(bar, voice, prefix, running)),
     };
   });
@@ -333,7 +347,7 @@ function inChord(
   const pitch = child(source, "pitch");
   if (!before) return;
   if (pitch && before.pitch) {
-    const other = readPitch(pitch, measure, running.leftOut);
+    const other = transposePitch(readPitch(pitch, measure, running.leftOut), running.change);
     const higher = pitchToMidi(other) > pitchToMidi(before.pitch);
     if (higher === (running.chords === "top")) {
       before.pitch = other;
@@ -405,10 +419,19 @@ function readAttributes(source: XmlElement, measure: Measure, running: Running, 
     const stated = Number(letters ?? Number.NaN);
     // Letters that do not go with the semitones are a slip of the program that wrote them.
     const usable = Math.abs(semitones - (12 * stated) / 7) <= 2;
-    running.soundsBy = {
+    const soundsBy = {
       letters: (usable ? stated : lettersOf(semitones)) + 7 * octaves,
       semitones: semitones + 12 * octaves,
     };
+    running.soundsBy ??= soundsBy;
+    running.change = {
+      letters: soundsBy.letters - running.soundsBy.letters,
+      semitones: soundsBy.semitones - running.soundsBy.semitones,
+    };
+    if (running.change.semitones !== 0) {
+      leftOut.add("a change of instrument", "was read on in the first one's key", measure.number);
+      if (measure.key) measure.key.fifths += fifthsOfInterval(running.change);
+    }
   }
 }
 
@@ -469,8 +492,10 @@ function readNote(
   )
     event.wholeMeasure = true;
   const pitch = child(source, "pitch");
-  if (pitch) event.pitch = readPitch(pitch, measure, leftOut);
-  else if (!rest) {
+  if (pitch) {
+    running.soundsBy ??= AS_WRITTEN;
+    event.pitch = transposePitch(readPitch(pitch, measure, leftOut), running.change);
+  } else if (!rest) {
     const unpitched = child(source, "unpitched");
     if (!unpitched) throw new ScoreReadError(`a note in bar ${measure.number} has no pitch`, source.line);
     const drum = readDrum(source, unpitched);
@@ -526,6 +551,9 @@ function readPitch(source: XmlElement, measure: Measure, leftOut: LeftOut): Pitc
   return { letter, alter, octave };
 }
 
+/** Notations that only hold others. */
+const GROUPS = new Set(["ornaments", "technical"]);
+
 function readNotations(source: XmlElement, event: ScoreEvent, measure: Measure, leftOut: LeftOut) {
   for (const item of source.children) {
     switch (item.name) {
@@ -551,7 +579,8 @@ function readNotations(source: XmlElement, event: ScoreEvent, measure: Measure, 
         }
         break;
       default:
-        leftOut.add(`the sign ${item.name}`, "was left out", measure.number);
+        for (const sign of GROUPS.has(item.name) ? item.children : [item])
+          leftOut.add(`the sign ${sign.name}`, "was left out", measure.number);
     }
   }
 }
