@@ -1,12 +1,19 @@
 import { join } from "node:path";
-import { type Score, ScoreReadError, type ScoreReading } from "../core/score";
+import { type PartUse, type ReadChoices, type Score, ScoreReadError, type ScoreReading } from "../core/score";
 import type { StoredOutline } from "../data";
 import { config } from "./config";
 import { type ThreadPool, threadPool } from "./threads";
 
+/** What a director has chosen before a file is stored. */
+export interface SortedFile {
+  chords?: ReadChoices["chords"];
+  /** By part id. */
+  uses?: [string, PartUse][];
+}
+
 /** What the thread is asked: a file from outside, a score of ours, or stored notes whose outline is missing. */
 export type ScoreRequest =
-  | { kind: "read"; bytes: Uint8Array }
+  | { kind: "read"; bytes: Uint8Array; sorted?: SortedFile }
   | { kind: "draft"; bytes: Uint8Array }
   | { kind: "prove"; score: Score }
   | { kind: "outlines"; texts: { id: string; text: string }[] };
@@ -43,8 +50,11 @@ async function ask<K extends ScoreRequest["kind"]>(
  * Reads a file from outside and computes once what pages compute of it.
  * @throws ScoreReadError with the place and the reason; OverrunError when it takes too long or too much memory
  */
-export async function readScoreFile(bytes: Uint8Array): Promise<ScoreReading & { outline: StoredOutline }> {
-  const { reading, outline } = await ask({ kind: "read", bytes });
+export async function readScoreFile(
+  bytes: Uint8Array,
+  sorted: SortedFile = {},
+): Promise<ScoreReading & { outline: StoredOutline }> {
+  const { reading, outline } = await ask({ kind: "read", bytes, sorted });
   return { ...reading, outline };
 }
 

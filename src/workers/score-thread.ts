@@ -15,6 +15,7 @@ import {
   type Score,
   ScoreReadError,
   snagsOf,
+  withUses,
   writeMusicXml,
 } from "../core/score";
 import type { StoredOutline } from "../data";
@@ -32,10 +33,11 @@ parentPort!.on("message", (request: ScoreRequest) => {
 
 function answerTo(request: ScoreRequest): ScoreAnswer {
   if (request.kind === "read" || request.kind === "draft") {
-    const read = readScore(request.bytes);
+    const sorted = request.kind === "read" ? request.sorted : undefined;
+    const read = readScore(request.bytes, sorted?.chords ? { chords: sorted.chords } : {});
     // What a score is for is said by the bench when it makes one, never by a file.
     const { purpose: _purpose, ...plain } = read.score;
-    const score = forNamedInstruments(plain);
+    const score = withUses(forNamedInstruments(plain), new Map(sorted?.uses ?? []));
     const reading = { ...read, score };
     if (request.kind === "read") return { kind: "read", reading, outline: prove(score) };
     acceptScore(score);

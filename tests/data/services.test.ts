@@ -391,7 +391,7 @@ describe("what is handed out", () => {
     ).toEqual([
       ["B♭ clarinet", "small-tunes", 1, ["A4"], ["eighth"]],
       ["B♭ clarinet", "widening", 1, [], []],
-      ["Bells", "small-tunes", 1, ["G4"], ["eighth"]],
+      ["Bells", "small-tunes", 1, ["G5"], ["eighth"]],
     ]);
     expect((await listLines(director))[0]).toMatchObject({
       players: 3,

@@ -21,6 +21,8 @@ import {
   linePart,
   lineScore,
   listLines,
+  lookAtFile,
+  newestRevision,
   pencilOf,
   recordingSound,
   recordingsOf,
@@ -213,7 +215,7 @@ describe("an instrument's octave and notes", () => {
     const changed = await of();
     expect(changed).toMatchObject({ octaveBy: "director", octaveShift: before.octaveShift + 1 });
     expect(changed.substituted).toEqual([{ eventId: first, measure: "1", from: "F5", to: "G4" }]);
-    expect((await linePart(director, lineId, "flute", "small-tunes", "wide")).octaveBy).toBe("range");
+    expect((await linePart(director, lineId, "flute", "small-tunes", "wide")).octaveBy).toBe("rule");
     await setOverride(director, lineId, "horn", { octave: null, substitutes: { [first]: null } });
     expect(await of()).toEqual(before);
     expect((await newest(lineId)).score.overrides).toBeUndefined();
@@ -530,6 +532,54 @@ describe("files", () => {
     expect(written(part)).toEqual(
       written((await lineScore(director, lineId, "trombone", "small-tunes", null)).score),
     );
+  });
+
+  it("a full score is looked at first, sorted, and noticed when it comes again", async () => {
+    const { director } = await anotherBand();
+    const score: Score = {
+      title: "Quay Overture",
+      parts: ["Flute", "Bb Clarinet 1", "Percussion"].map((name, i) => {
+        const [part] = line(i === 2 ? "x:4 | x:4" : i === 0 ? "Bb4:4 | C5:4" : "F4:4 | G4:4").parts;
+        const measures = part.measures.map((measure) => ({
+          ...measure,
+          events: measure.events.map((event) => ({ ...event, id: `p${i}${event.id}` })),
+        }));
+        return { ...part, measures, id: `P${i + 1}`, name };
+      }) as Score["parts"],
+    };
+    const look = await lookAtFile(director, { fileName: "overture.musicxml" }, xml(score));
+    expect(look.before).toBeNull();
+    expect(look.parts.map(({ name, notes, range, use }) => [name, notes, range, use])).toEqual([
+      ["Flute", 2, ["B♭4", "C5"], "line"],
+      ["Bb Clarinet 1", 2, ["F4", "G4"], { instrumentId: "clarinet" }],
+      ["Percussion", 2, null, { instrumentId: "snare" }],
+    ]);
+    const { lineId } = await importLine(
+      director,
+      {
+        fileName: "overture.musicxml",
+        uses: [
+          ["P1", "line"],
+          ["P2", { instrumentId: "clarinet-bass" }],
+          ["P3", "leave"],
+        ],
+      },
+      xml(score),
+    );
+    const { score: stored } = await newestRevision(director.bandId, lineId);
+    expect(stored.parts.map((part) => [part.name, part.forInstruments ?? []])).toEqual([
+      ["Flute", []],
+      ["Bb Clarinet 1", ["clarinet-bass"]],
+    ]);
+    const again = await lookAtFile(director, { fileName: "overture.musicxml" }, xml(score));
+    expect(again.before).toEqual({ lineId, title: "Quay Overture", sameNotes: false });
+    const plain = await importLine(director, { fileName: "other.musicxml" }, xml(score));
+    const twice = await importLine(director, { fileName: "third.musicxml" }, xml(score));
+    expect(twice.before).toEqual({ lineId: plain.lineId, title: "Quay Overture", sameNotes: true });
+    expect(
+      (await lookAtFile((await anotherBand()).director, { fileName: "overture.musicxml" }, xml(score)))
+        .before,
+    ).toBeNull();
   });
 
   it("a MIDI file is read as a line", async () => {

@@ -120,6 +120,11 @@ const TABLE: Record<string, Row> = {
     body: () => new TextEncoder().encode("no music"),
     expects: [401, 400, 403, 403, 400],
   },
+  "POST /api/lines/look": {
+    path: () => "/api/lines/look?fileName=x.musicxml",
+    body: () => new TextEncoder().encode("no music"),
+    expects: [401, 400, 403, 403, 400],
+  },
   "GET /api/lines/[id]/parts/[instrument]": {
     path: () => `/api/lines/${ids.line}/parts/concert`,
     expects: [401, 404, 403, 403, 200],

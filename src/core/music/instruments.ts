@@ -636,35 +636,41 @@ export function instrumentById(id: string): Instrument {
   return instrument;
 }
 
+/** Names that hold an instrument's word and are another one that is not in the catalogue. */
+const OTHERS =
+  /english horn|cor anglais|tenor horn|alto horn|basset|tubular|cow ?bell|recorder|bugle|sousabone/;
+
 /** Words in the names scores give their parts, the more particular first. "Bass" alone may be a bass clarinet, sax or tuba. */
 const NAME_WORDS: readonly [words: RegExp, id: string][] = [
-  [/piccolo/, "piccolo"],
-  [/alto clar/, "clarinet-alto"],
-  [/(bass|contra).*clar/, "clarinet-bass"],
+  [/piccolo|\bpicc\b/, "piccolo"],
+  [/alto clar|clar.*alto/, "clarinet-alto"],
+  [/(bass|contra).*(clar|\bcl\b)|clar.*bass/, "clarinet-bass"],
   [/(e♭|eb|e flat|e-flat|es-).*clar|clar.*(e♭|eb\b|e flat|e-flat)/, "clarinet-eb"],
-  [/clar/, "clarinet"],
+  [/clar|klar|\bcl\b/, "clarinet"],
   [/sopran.*sax|sax.*sopran/, "sax-soprano"],
-  [/tenor.*sax|sax.*tenor/, "sax-tenor"],
-  [/bari.*sax|sax.*bari/, "sax-bari"],
+  [/tenor.*sax|sax.*tenor|\bt\. ?sax/, "sax-tenor"],
+  [/bari.*sax|sax.*bari|\bb\. ?sax/, "sax-bari"],
   [/sax/, "sax-alto"],
   [/bassoon|fagot/, "bassoon"],
-  [/oboe/, "oboe"],
+  [/oboe|\bob\b/, "oboe"],
   [/flugel|flügel/, "flugelhorn"],
-  [/trumpet|cornet/, "trumpet"],
-  [/trombone|posaune/, "trombone"],
+  [/trumpet|cornet|trompet|\btpt\b/, "trumpet"],
+  [/trombone|posaune|\btbn\b/, "trombone"],
+  [/(euphonium|baritone).*(t\.? ?c\.?|treble)/, "euphonium-treble"],
   [/euphonium|baritone/, "euphonium"],
   [/tuba|sousaphone/, "tuba"],
-  [/horn/, "horn"],
-  [/flute|flöte/, "flute"],
-  [/glockenspiel|bells|bell kit|\bglock/, "bells"],
+  [/horn|\bhn\b/, "horn"],
+  [/flute|flöte|\bfl\b/, "flute"],
+  [/glockenspiel|bells|bell kit|\bglock|mallet|orchestra bell/, "bells"],
   [/xylo/, "xylophone"],
   [/vibra/, "vibraphone"],
   [/marimba/, "marimba"],
-  [/timpani/, "timpani"],
+  [/timpani|kettle|\btimp\b/, "timpani"],
   [/bass drum/, "bass-drum"],
+  [/cymbal|triangle|tambourine|wood ?block|maracas|claves|accessor|auxiliary/, "accessories"],
   [/snare|drum|percussion/, "snare"],
   [/bass guitar|electric bass/, "bass-guitar"],
-  [/string bass|double bass|contrabass/, "string-bass"],
+  [/string bass|double bass|contrabass|upright bass/, "string-bass"],
 ];
 
 /**
@@ -678,6 +684,7 @@ export function instrumentNamed(name: string, semitones = 0): Instrument | undef
   const plain = name.toLowerCase();
   const exact = INSTRUMENTS.find((instrument) => instrument.name.toLowerCase() === plain);
   if (exact) return exact;
+  if (OTHERS.test(plain)) return undefined;
   const id = NAME_WORDS.find(([words]) => words.test(plain))?.[1];
   if (!id) return undefined;
   return instrumentById(id === "euphonium" && semitones === -14 ? "euphonium-treble" : id);

@@ -43,9 +43,9 @@ export {
   type Score,
   type ScoreEvent,
 } from "./model";
-export { readMusicXml, type ScoreReading } from "./musicxml-read";
+export { type ReadChoices, readMusicXml, type ScoreReading } from "./musicxml-read";
 export { writeMusicXml } from "./musicxml-write";
-export { forNamedInstruments } from "./named-parts";
+export { forNamedInstruments, type PartUse, withUses } from "./named-parts";
 export { type LineOutlineFacts, OUTLINE_VERSION, outlineOf } from "./outline";
 export { playOutOrder } from "./playout";
 export { readScore } from "./read";

@@ -1,10 +1,10 @@
 import { createHash } from "node:crypto";
-import type { Transaction } from "sequelize";
+import { Op, type Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
 import { type Score, ScoreReadError, type ScoreReading } from "../../core/score";
 import { Book, Line, LineRevision, type StoredOutline } from "../../data";
 import { database } from "../../server/database";
-import { proveScore, readDraft, readScoreFile } from "../../server/scores";
+import { proveScore, readDraft, readScoreFile, type SortedFile } from "../../server/scores";
 import { OverrunError } from "../../server/threads";
 import { ServiceError } from "../actor";
 
@@ -34,8 +34,25 @@ export interface StoredLine {
 export function readUpload(
   bytes: Uint8Array,
   name: string,
+  sorted: SortedFile = {},
 ): Promise<ScoreReading & { outline: StoredOutline }> {
-  return orRefused(readScoreFile(bytes), name);
+  return orRefused(readScoreFile(bytes, sorted), name);
+}
+
+/** A line on the shelf that came from the same notes, or from a file of the same name; null when there is none. */
+export async function broughtBefore(
+  bandId: string,
+  score: Score,
+  fileName: string,
+): Promise<{ lineId: string; title: string; sameNotes: boolean } | null> {
+  const hash = contentHash(score);
+  const revision = await LineRevision.findOne({
+    where: { bandId, [Op.or]: [{ contentHash: hash }, { sourceName: fileName }] },
+    attributes: ["lineId", "contentHash"],
+    order: [["id", "DESC"]],
+  });
+  const line = revision && (await Line.findByPk(revision.lineId, { attributes: ["id", "title"] }));
+  return line && { lineId: line.id, title: line.title, sameNotes: revision.contentHash === hash };
 }
 
 /** Reads what is typed: checked, not proved. @throws ServiceError with the place and the reason */

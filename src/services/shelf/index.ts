@@ -1,6 +1,13 @@
 import { strToU8, zipSync } from "fflate";
 import type { z } from "zod";
-import { INSTRUMENTS, type Instrument, instrumentById, type Stage } from "../../core/music";
+import {
+  INSTRUMENTS,
+  type Instrument,
+  instrumentById,
+  pitchName,
+  pitchToMidi,
+  type Stage,
+} from "../../core/music";
 import { type ReadyRow, readinessOf, scorePlace, seatsFor } from "../../core/ready";
 import {
   barQuarters,
@@ -19,12 +26,21 @@ import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { withKnown } from "../known";
-import { draftOf, readUpload, storeLine } from "../lines";
+import { broughtBefore, draftOf, readUpload, storeLine } from "../lines";
 import { oneByOne } from "../one-by-one";
 import { drawOnce, engraveLine, ownFingerings, partOf, partView, withPencil } from "../parts";
 import { pencilForPrint, pencilOf } from "./pencil";
 import { newestRevision } from "./revise";
-import type { CatalogueLine, ImportLine, LineDetail, LineHead, PartView, PencilView } from "./schema";
+import type {
+  CatalogueLine,
+  FileLook,
+  ImportLine,
+  LineDetail,
+  LineHead,
+  LookAtFile,
+  PartView,
+  PencilView,
+} from "./schema";
 
 export { archivedLines, archivedTitle, deleteLine, setLineRemoved } from "./archive";
 export { listLines, shelfView } from "./list";
@@ -43,6 +59,7 @@ export {
   ImportLine,
   LARGEST_SCORE,
   LineAbout,
+  LookAtFile,
   SavePart,
   SaveView,
   SetBars,
@@ -312,17 +329,54 @@ export async function importLine(
   actor: Actor,
   input: z.output<typeof ImportLine>,
   bytes: Uint8Array,
-): Promise<{ lineId: string; notUnderstood: string[] }> {
+): Promise<{ lineId: string; notUnderstood: string[]; before: FileLook["before"] }> {
   const who = director(actor);
   const failed = `${input.fileName} was not imported`;
-  const { score, notUnderstood, outline } = await readUpload(bytes, failed);
+  const { uses, chords, ...about } = input;
+  const { score, notUnderstood, outline } = await readUpload(bytes, failed, {
+    ...(uses ? { uses } : {}),
+    ...(chords ? { chords } : {}),
+  });
+  const before = await broughtBefore(who.bandId, score, input.fileName);
   // Engraved once before it is stored: what cannot be drawn is not put on the shelf.
   await engraveLine(score, failed);
   const { lineId } = await storeLine(
     who.bandId,
     score,
-    { ...input, bookTitle: input.book, notUnderstood, outline },
+    { ...about, bookTitle: about.book, notUnderstood, outline },
     async (id, transaction) => audit(who, "import-line", id, transaction),
   );
-  return { lineId, notUnderstood };
+  return { lineId, notUnderstood, before };
+}
+
+/** What a file holds and what would become of it; nothing is stored. @throws ServiceError as `importLine` */
+export async function lookAtFile(
+  actor: Actor,
+  { fileName }: z.output<typeof LookAtFile>,
+  bytes: Uint8Array,
+): Promise<FileLook> {
+  const who = director(actor);
+  const { score, notUnderstood } = await draftOf(bytes, `${fileName} cannot be imported`);
+  return {
+    title: score.title,
+    parts: score.parts.map((part, place): FileLook["parts"][number] => {
+      const pitches = part.measures
+        .flatMap((measure) => measure.events.flatMap((event) => event.pitch ?? []))
+        .sort((a, b) => pitchToMidi(a) - pitchToMidi(b));
+      const [lowest, highest] = [pitches[0], pitches.at(-1)];
+      const [instrumentId] = part.forInstruments ?? [];
+      return {
+        id: part.id,
+        name: part.name || `Part ${place + 1}`,
+        notes: part.measures.flatMap((measure) => measure.events).filter((event) => event.kind === "note")
+          .length,
+        bars: part.measures.length,
+        range: lowest && highest ? [pitchName(lowest), pitchName(highest)] : null,
+        use: place === 0 ? "line" : instrumentId ? { instrumentId } : "part",
+      };
+    }),
+    hasChords: notUnderstood.some((sentence) => sentence.includes("of a chord")),
+    notUnderstood,
+    before: await broughtBefore(who.bandId, score, fileName),
+  };
 }

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { type Clef, type Fingering, type FingeringCheck, INSTRUMENTS } from "../../core/music";
 import type { BandAnswer, Ladder } from "../../core/ready";
+import type { PartUse } from "../../core/score";
 import {
   type BarRelation,
   type Difficulty,
@@ -18,6 +19,20 @@ export type { LineHead } from "../../data";
 const INSTRUMENT_IDS = INSTRUMENTS.map((each) => each.id) as [string, ...string[]];
 
 /** A library file: its bytes travel as the body, the rest beside it. */
+const PartUses = z
+  .array(
+    z.tuple([
+      z.string().max(80),
+      z.union([
+        z.enum(["line", "part", "leave"]),
+        z.object({
+          instrumentId: z.string().refine((id) => INSTRUMENTS.some((each) => each.id === id)),
+        }),
+      ]),
+    ]),
+  )
+  .max(60);
+
 export const ImportLine = z.object({
   fileName: tidied(200, "The file's name has at most 200 letters.", "The file has no name."),
   title: tidied(160, "A title has at most 160 letters.").optional(),
@@ -35,7 +50,44 @@ export const ImportLine = z.object({
     .optional(),
   introduces: tidied(200, "At most 200 letters.").optional(),
   book: tidied(160, "A book's title has at most 160 letters.").optional(),
+  /** Which note of a chord is kept. */
+  chords: z.enum(["top", "bottom"]).optional(),
+  /** What becomes of each part of a full score, as JSON: pairs of a part's id and its use. */
+  uses: z
+    .string()
+    .max(20_000)
+    .transform((text, context) => {
+      try {
+        return PartUses.parse(JSON.parse(text));
+      } catch {
+        context.addIssue({ code: "custom", message: "What becomes of the parts could not be read." });
+        return z.NEVER;
+      }
+    })
+    .optional(),
 });
+
+export const LookAtFile = ImportLine.pick({ fileName: true });
+
+/** What a file holds, before anything of it is stored. */
+export interface FileLook {
+  title: string;
+  parts: {
+    id: string;
+    name: string;
+    notes: number;
+    bars: number;
+    /** Written names, lowest and highest; null for drums. */
+    range: [string, string] | null;
+    /** The first is the line that everybody reads. */
+    use: PartUse;
+  }[];
+  /** Whether some chord loses notes, so that it matters which is kept. */
+  hasChords: boolean;
+  notUnderstood: string[];
+  /** On the shelf already, by its notes or by the file's name. */
+  before: { lineId: string; title: string; sameNotes: boolean } | null;
+}
 
 const optionalNumber = (name: string) =>
   z

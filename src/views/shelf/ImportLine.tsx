@@ -1,12 +1,22 @@
 import { useState } from "react";
 import { ApiError, call } from "../../client/api";
+import { splitTunes } from "../../core/score";
+import type { FileLook } from "../../services/shelf/schema";
 import { TextField } from "../../ui/Field";
 import { useReady } from "../../ui/use-ready";
+import { SortParts } from "./SortParts";
 
 interface Imported {
   name: string;
   lineId: string;
   notUnderstood: string[];
+  before: FileLook["before"];
+}
+
+/** A file, or one tune of it, on its way to the shelf. */
+interface Upload {
+  name: string;
+  body: Blob;
 }
 
 /** Drops MusicXML, ABC or MIDI files on the shelf; each is read whole before anything of it is stored. */
@@ -17,46 +27,85 @@ export function ImportLine({ books }: { books: string[] }) {
   const ready = useReady();
   const [busy, setBusy] = useState("");
   const [done, setDone] = useState<Imported[]>([]);
+  const [look, setLook] = useState<FileLook | null>(null);
+  const [chords, setChords] = useState<"top" | "bottom">("top");
 
+  const choose = (chosen: File[]) => {
+    setFiles(chosen);
+    setLook(null);
+  };
+  const failure = (name: string, error: unknown) => {
+    const known =
+      error instanceof ApiError ? error : new ApiError(`${name} could not be imported.`, "failed");
+    setFields(known.fields);
+    return known.message;
+  };
   const submit = async (event: React.FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
-    const chosen = (files.length > 0 ? files : (form.getAll("file") as File[])).filter(
-      (file) => file.size > 0,
-    );
+    const chosen = files.filter((file) => file.size > 0);
     if (chosen.length === 0)
       return setProblems([
         "Choose a file first: MusicXML (.musicxml, .xml, .mxl), ABC (.abc) or MIDI (.mid).",
       ]);
     setProblems([]);
     setFields({});
+    const uploads = (await Promise.all(chosen.map(uploadsOf))).flat();
+    const [only] = uploads;
+    // One file with several parts, or one that is here already, is looked at before it is stored.
+    if (uploads.length === 1 && !look) {
+      setBusy("Reading …");
+      try {
+        const found = await call<FileLook>(
+          "POST",
+          `/api/lines/look?${new URLSearchParams({ fileName: only!.name })}`,
+          only!.body,
+        );
+        if (found.parts.length > 1 || found.before || found.hasChords) {
+          setLook(found);
+          return setBusy("");
+        }
+      } catch (error) {
+        setBusy("");
+        return setProblems([failure(only!.name, error)]);
+      }
+    }
     const imported: Imported[] = [];
     const refused: string[] = [];
-    for (const [place, file] of chosen.entries()) {
-      setBusy(chosen.length === 1 ? "Reading …" : `Reading ${place + 1} of ${chosen.length} …`);
-      const about = new URLSearchParams({ fileName: file.name });
+    for (const [place, { name, body }] of uploads.entries()) {
+      setBusy(uploads.length === 1 ? "Reading …" : `Reading ${place + 1} of ${uploads.length} …`);
+      const about = new URLSearchParams({ fileName: name });
       if (form.get("book")) about.set("book", String(form.get("book")));
       // Number and page belong to one line; a whole folder keeps its titles only.
-      if (chosen.length === 1)
-        for (const name of ["number", "page", "introduces"]) about.set(name, String(form.get(name) ?? ""));
+      if (uploads.length === 1)
+        for (const field of ["number", "page", "introduces"]) about.set(field, String(form.get(field) ?? ""));
+      if (look) {
+        about.set("uses", JSON.stringify(look.parts.map(({ id, use }) => [id, use])));
+        about.set("chords", chords);
+      }
       try {
-        imported.push({
-          name: file.name,
-          ...(await call<Omit<Imported, "name">>("POST", `/api/lines?${about}`, file)),
-        });
+        imported.push({ name, ...(await call<Omit<Imported, "name">>("POST", `/api/lines?${about}`, body)) });
       } catch (error) {
-        const known =
-          error instanceof ApiError ? error : new ApiError(`${file.name} could not be imported.`, "failed");
-        refused.push(known.message);
-        setFields(known.fields);
+        refused.push(failure(name, error));
       }
     }
     setBusy("");
     setProblems(refused);
     setDone(imported);
+    if (imported.length > 0) setLook(null);
   };
 
-  if (done.length > 0) return <Done imported={done} refused={problems} again={() => setDone([])} />;
+  if (done.length > 0)
+    return (
+      <Done
+        imported={done}
+        refused={problems}
+        again={() => {
+          setDone([]);
+          choose([]);
+        }}
+      />
+    );
   return (
     <form onSubmit={submit} className="panel flex h-fit flex-col gap-2 p-4" noValidate>
       <label
@@ -64,7 +113,7 @@ export function ImportLine({ books }: { books: string[] }) {
         onDragOver={(event) => event.preventDefault()}
         onDrop={(event) => {
           event.preventDefault();
-          setFiles([...event.dataTransfer.files]);
+          choose([...event.dataTransfer.files]);
         }}
       >
         <span className="font-bold">{nameOf(files)}</span>
@@ -78,7 +127,7 @@ export function ImportLine({ books }: { books: string[] }) {
           className="sr-only"
           accept=".musicxml,.xml,.mxl,.abc,.mid,.midi"
           aria-label="Music files"
-          onChange={(event) => setFiles([...(event.target.files ?? [])])}
+          onChange={(event) => choose([...(event.target.files ?? [])])}
         />
       </label>
       <TextField label="Book" error={fields.book} name="book" list="import-books" maxLength={160} />
@@ -96,12 +145,23 @@ export function ImportLine({ books }: { books: string[] }) {
           <TextField label="What it introduces" error={fields.introduces} name="introduces" maxLength={200} />
         </>
       )}
+      {look && (
+        <SortParts look={look} change={(parts) => setLook({ ...look, parts })} {...{ chords, setChords }} />
+      )}
       <Problems sentences={problems} />
       <button type="submit" className="btn btn-primary" disabled={busy !== "" || !ready}>
         {busy || (files.length > 1 ? `Put ${files.length} on the shelf` : "Put it on the shelf")}
       </button>
     </form>
   );
+}
+
+/** A file as it is, or each tune of a file in ABC that holds several. */
+async function uploadsOf(file: File): Promise<Upload[]> {
+  if (!/\.abc$/i.test(file.name)) return [{ name: file.name, body: file }];
+  const tunes = splitTunes(await file.text());
+  if (tunes.length === 1) return [{ name: file.name, body: file }];
+  return tunes.map((tune, i) => ({ name: `${file.name} (${i + 1})`, body: new Blob([tune]) }));
 }
 
 function nameOf(files: File[]): string {
@@ -122,6 +182,7 @@ function Problems({ sentences }: { sentences: string[] }) {
 
 function Done({ imported, refused, again }: { imported: Imported[]; refused: string[]; again: () => void }) {
   const [first] = imported;
+  const twice = imported.filter((each) => each.before?.sameNotes);
   const leftOut = imported.filter((each) => each.notUnderstood.length > 0);
   return (
     <section className="panel h-fit p-4" aria-live="polite">
@@ -140,6 +201,12 @@ function Done({ imported, refused, again }: { imported: Imported[]; refused: str
             ))}
           </ul>
         </>
+      )}
+      {twice.length > 0 && (
+        <p className="mt-2 text-sm">
+          The shelf had {twice.length === 1 ? "this line" : "these lines"} already:{" "}
+          {twice.map((each) => each.before!.title).join(", ")}.
+        </p>
       )}
       <Problems sentences={refused} />
       <div className="mt-3 flex gap-2">
