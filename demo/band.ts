@@ -86,7 +86,7 @@ export interface DemoAssignment {
 
 export const ASSIGNMENTS: DemoAssignment[] = [
   {
-    line: 27,
+    line: 23,
     group: "Full Band",
     dueInDays: -4,
     timesPerWeek: 4,
@@ -95,7 +95,7 @@ export const ASSIGNMENTS: DemoAssignment[] = [
     heard: 0.9,
   },
   {
-    line: 31,
+    line: 28,
     group: "Reeds",
     dueInDays: -1,
     timesPerWeek: 5,
@@ -104,11 +104,11 @@ export const ASSIGNMENTS: DemoAssignment[] = [
     heard: 0.7,
   },
   {
-    line: 34,
+    line: 26,
     group: "Full Band",
     dueInDays: 2,
     timesPerWeek: 5,
-    note: "Say the key signature before you play. Bars 5 and 6 first, then the whole line.",
+    note: "Say the key signature before you play. Bars 3 and 5 first, then the whole line.",
     sent: 0.64,
     heard: 0.15,
   },
@@ -121,5 +121,5 @@ export const ASSIGNMENTS: DemoAssignment[] = [
     sent: 0.7,
     heard: 0,
   },
-  { line: 36, group: "Low Brass", dueInDays: 6, timesPerWeek: 5, note: "", sent: 0.4, heard: 0 },
+  { line: 27, group: "Low Brass", dueInDays: 6, timesPerWeek: 5, note: "", sent: 0.4, heard: 0 },
 ];

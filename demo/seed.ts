@@ -29,12 +29,17 @@ import { storeLine } from "../src/services/lines";
 import { assessStoredTake, closeAssessing, reviewTake } from "../src/services/listening";
 import { beginUpload, CHUNK_BYTES, completeUpload, putChunk } from "../src/services/practice";
 import { ASSIGNMENTS, DEMO, type DemoPlayer, GROUPS, PLAYERS } from "./band";
-import { BOOK_TITLE, type BookLine, engraveShorthand, LINES, SNARE_LINE } from "./lines";
+import { BOOK_TITLE, LINES, SNARE_LINE } from "./book";
+import { type BookLine, engraveShorthand } from "./lines";
 import { type Habits, recordTake, steadyHabits } from "./players";
 import { prepareWarmUpsAndCounting } from "./preparation";
 import { furnishShelf } from "./shelf";
 
 const ALL_LINES: BookLine[] = [...LINES, SNARE_LINE];
+/** "The flat that stays": half of two sections play its A♭ natural. */
+const TRAP_LINE = 26;
+/** What somebody plays instead. */
+const ANOTHER_LINE = LINES.find((line) => line.number === 20)!;
 const signInsFile = join(process.env.ULU_HOME ?? "var", "demo-sign-ins.txt");
 
 /** Fills an empty database with the demo band; a finished one is left alone, a half-filled one is begun again. */
@@ -149,17 +154,17 @@ async function sendTakes(
   for (const [place, task] of tasks.entries()) {
     const player = players.get(task.playerId)!;
     const printed = player.words !== undefined;
-    if (printed ? wanted.line === 34 : random() > wanted.sent) continue;
-    const askedAgain = printed && wanted.line === 31;
-    const heard = random() < wanted.heard || askedAgain || (printed && wanted.line === 27);
+    if (printed ? wanted.line === TRAP_LINE : random() > wanted.sent) continue;
+    const askedAgain = printed && wanted.line === 28;
+    const heard = random() < wanted.heard || askedAgain || (printed && wanted.line === 23);
     const rounds = !printed && random() < 0.12 ? 2 : 1;
     for (let round = 0; round < rounds; round++) {
       sent++;
       const habits = habitsOf(player, line, random, round);
       const { score: part } = derivePart(score, instrumentById(task.instrumentId), player.stage);
-      const other = !printed && wanted.line === 34 && place === 11;
+      const other = !printed && wanted.line === TRAP_LINE && place === 11;
       const played = other
-        ? derivePart(engraveShorthand(LINES[4]!), instrumentById(task.instrumentId), player.stage).score
+        ? derivePart(engraveShorthand(ANOTHER_LINE), instrumentById(task.instrumentId), player.stage).score
         : part;
       const { pcm } = recordTake(
         played,
@@ -169,7 +174,7 @@ async function sendTakes(
         { noise: 0.002 + 0.006 * random(), echo: 0.4 * random() },
         seed + place * 31 + round,
       );
-      if (!printed && wanted.line === 34 && place === 23)
+      if (!printed && wanted.line === TRAP_LINE && place === 23)
         pcm.samples = pcm.samples.map((sample) => sample * 0.002);
       const takeId = await upload(task, writeWav(pcm), random);
       const assessing = assessStoredTake(takeId);
@@ -206,7 +211,7 @@ async function upload(task: Task, bytes: Uint8Array, random: () => number): Prom
 
 async function hearTake(director: Director, takeId: string, again: boolean): Promise<void> {
   const comment = again
-    ? "Good start. Check the key signature at the front of the line, then play bars 5 and 6 on their own."
+    ? "Good start. Check the key signature at the front of the line, then play bars 3 and 5 on their own."
     : "Steady and clear. Keep the air moving to the end of the long notes.";
   const score = again ? 2 : 3;
   await reviewTake(director, takeId, {
@@ -222,7 +227,7 @@ function habitsOf(player: DemoPlayer, line: BookLine, random: () => number, roun
   const instrument = player.instruments[0]!;
   // The habit that half of these two sections share, so that the band's hot spot is there to be found.
   const missesTheFlat =
-    ["clarinet", "trumpet"].includes(instrument) && line.number === 34 && player.skill < 0.75;
+    ["clarinet", "trumpet"].includes(instrument) && line.number === TRAP_LINE && player.skill < 0.75;
   const roll = random();
   const noteCount = engraveShorthand(line)
     .parts[0].measures.flatMap((measure) => measure.events)

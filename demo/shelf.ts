@@ -18,7 +18,8 @@ import {
   setOverride,
   writePencil,
 } from "../src/services/shelf";
-import { BOOK_TITLE, type BookLine, engraveShorthand } from "./lines";
+import { BOOK_TITLE } from "./book";
+import { type BookLine, engraveShorthand } from "./lines";
 
 /** A book on the stand whose notes stay on paper: invented, like everything here. */
 const PAPER_BOOK = "Tidewater Method, Book One";
@@ -75,10 +76,10 @@ export async function furnishShelf(
   });
 
   const order: [number, number, string][] = [
-    [9, 1, "E♭ and F first: the horns start there"],
-    [4, 2, "then down to B♭, when the lips are warm"],
-    [18, 3, "eighths early, while counting is fresh"],
-    [14, 4, "ties after eighths: easier to count then"],
+    [2, 1, "E♭ first: the horns find it more easily"],
+    [1, 2, "then F, with the lips warm"],
+    [20, 3, "eighths early, while counting is fresh"],
+    [13, 4, "ties after eighths: easier to count then"],
   ];
   for (const [number, teachingPlace, teachingReason] of order) {
     const line = lines.find((each) => each.number === number)!;
@@ -93,31 +94,26 @@ export async function furnishShelf(
     });
   }
 
-  const over = lines.find((each) => each.number === 36)!;
-  await addPart(director, idOf(36), "Below the break", ["clarinet"], {
-    ...over,
-    music:
-      "Eb5:2 F5:1 G5:1 | Ab5:2 G5:2 | F5:1 Eb5:1 D5:1 Eb5:1 | F5:4 | G5:2 F5:1 Eb5:1 | F5:2 G5:1 F5:1 | Eb5:1 G5:1 F5:1 D5:1 | Eb5:4",
-  });
-  const rope = lines.find((each) => each.number === 9)!;
-  await addPart(director, idOf(9), "Second", [], {
-    ...rope,
-    music:
-      "Bb4:1 Bb4:1 Bb4:2 | Bb4:1 C5:1 D5:2 | D5:1 C5:1 Bb4:1 Bb4:1 | Bb4:2 Bb4:1 r:1 | Bb4:1 Bb4:1 Bb4:2 | Bb4:1 C5:1 D5:1 r:1 | D5:1 Bb4:1 C5:2 | Bb4:3 r:1",
-  });
-  await setOverride(director, idOf(36), "horn", { octave: -1 });
+  for (const line of lines)
+    for (const part of line.parts ?? [])
+      await addPart(director, idOf(line.number), part.name, part.instruments ?? [], {
+        ...line,
+        music: part.music,
+      });
+  // High B on the tenor saxophone is for later: down an octave in this one.
+  await setOverride(director, idOf(35), "sax-tenor", { octave: -2 });
 
-  const { score } = await lineScore(director, idOf(34), null, "widening", null);
+  const { score } = await lineScore(director, idOf(26), null, "widening", null);
   const note = (measure: number, place: number) => score.parts[0].measures[measure]!.events[place]!.id;
   const pencil = [
-    { eventId: note(2, 2), kind: "accidental", text: "♭", instrumentId: null },
-    { eventId: note(3, 0), kind: "reminder", text: "hold to 4", instrumentId: null },
-    { eventId: note(4, 0), kind: "breath", text: "", instrumentId: null },
-    { eventId: note(4, 1), kind: "position", text: "3rd, by ear", instrumentId: "trombone" },
+    { eventId: note(2, 1), kind: "accidental", text: "♭", instrumentId: null },
+    { eventId: note(7, 0), kind: "reminder", text: "hold to 4", instrumentId: null },
+    { eventId: note(1, 2), kind: "breath", text: "", instrumentId: null },
+    { eventId: note(4, 3), kind: "position", text: "3rd, by ear", instrumentId: "trombone" },
   ] as const;
-  for (const mark of pencil) await writePencil(director, idOf(34), { ...mark, shared: true });
+  for (const mark of pencil) await writePencil(director, idOf(26), { ...mark, shared: true });
 
-  await attachBacking(director, idOf(34), score);
+  await attachBacking(director, idOf(26), score);
   await saveView(director, {
     name: "E♭, no eighths, reeds ready",
     filter: {
@@ -155,7 +151,7 @@ async function addPart(
   const score = engraveShorthand(book);
   // Ids are unique in a line: the further part's notes get a letter of their own.
   for (const measure of score.parts[0].measures)
-    for (const event of measure.events) event.id = `${name.charAt(0).toLowerCase()}${event.id}`;
+    for (const event of measure.events) event.id = `${name.slice(0, 2).toLowerCase()}${event.id}`;
   await savePart(
     director,
     lineId,

@@ -1,4 +1,5 @@
-import { engraveShorthand, LINES, SNARE_LINE } from "../../demo/lines";
+import { LINES, SNARE_LINE } from "../../demo/book";
+import { engraveShorthand } from "../../demo/lines";
 import { type Habits, type Performance, recordTake, steadyHabits } from "../../demo/players";
 import { assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";

@@ -1,7 +1,8 @@
 import { once } from "node:events";
 import { resolve } from "node:path";
 import { Worker } from "node:worker_threads";
-import { engraveShorthand, LINES } from "../../demo/lines";
+import { LINES } from "../../demo/book";
+import { engraveShorthand } from "../../demo/lines";
 import { INSTRUMENTS } from "../../src/core/music";
 import {
   demandsAtGlance,

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { engraveShorthand, LINES, SNARE_LINE } from "../../demo/lines";
+import { LINES, SNARE_LINE } from "../../demo/book";
+import { engraveShorthand } from "../../demo/lines";
 import { INSTRUMENTS, pitchName, type Stage } from "../../src/core/music";
 import {
   demandsAtGlance,

@@ -1,6 +1,7 @@
 import { zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
-import { engraveShorthand, LINES, SNARE_LINE } from "../../demo/lines";
+import { LINES, SNARE_LINE } from "../../demo/book";
+import { engraveShorthand } from "../../demo/lines";
 import { INSTRUMENTS, instrumentById, pitchId, pitchName } from "../../src/core/music";
 import {
   acceptScore,

@@ -187,7 +187,7 @@ describe("parts of a line", () => {
   });
 
   it("an instrument's own part counts when the shelf asks who is ready", async () => {
-    const { director, lineId } = await withLine(line("F5:2 G5:2 | A5:2 Bb5:2"));
+    const { director, lineId } = await withLine(line("Bb4:2 F5:2 | A5:2 Bb5:2"));
     await addTo(director, "Cleo", ["clarinet"], "widening");
     const crosses = async () => (await listLines(director))[0]!.crossesBreak;
     expect(await crosses()).toBe(true);

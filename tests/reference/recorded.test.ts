@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { engraveShorthand, LINES } from "../../demo/lines";
+import { LINES } from "../../demo/book";
+import { engraveShorthand } from "../../demo/lines";
 import { assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
 import { derivePart, timeline } from "../../src/core/score";

@@ -1,4 +1,5 @@
-import { engraveShorthand, LINES, SNARE_LINE } from "../../demo/lines";
+import { LINES, SNARE_LINE } from "../../demo/book";
+import { engraveShorthand } from "../../demo/lines";
 import type { Measure, Score } from "../../src/core/score";
 import { line } from "./music";
 
