@@ -304,7 +304,7 @@ export const LINES: BookLine[] = [
     metre: [4, 4],
     bpm: 80,
     music:
-      "p= F5:1 F5:1 G5:1 F5:1 | D5:2 Bb4:2 | f= F5:1 F5:1 G5:1 F5:1 | D5:2 Bb4:2, | p= C5:4~{ | C5:4} | f= D5:1 Eb5:1 C5:1 A4:1 | mf= Bb4:4",
+      "p= F5:1/2 F5:1/2 F5:1 G5:1 F5:1 | D5:2 Bb4:2 | f= F5:1/2 F5:1/2 F5:1 G5:1 F5:1 | D5:2 Bb4:2, | p= C5:4~{ | C5:4} | f= D5:1/2 Eb5:1/2 D5:1 C5:1 A4:1 | mf= Bb4:4",
   },
   {
     number: 26,
@@ -316,7 +316,7 @@ export const LINES: BookLine[] = [
     metre: [4, 4],
     bpm: 84,
     music:
-      "Eb5:1 F5:1 G5:2 | G5:1 F5:1 Eb5:2 | G5:1 Ab5:1 G5:1 F5:1 | Eb5:1 D5:1 Eb5:2, | Bb4:1 Eb5:1 G5:1 Ab5:1 | G5:1 F5:1 Eb5:2 | F5:1 Eb5:1 D5:1 F5:1 | Eb5:4",
+      "Eb5:1 F5:1 G5:2 | G5:1/2 F5:1/2 Eb5:1 Eb5:2 | G5:1 Ab5:1 G5:1/2 F5:1/2 Eb5:1 | F5:1 D5:1 Eb5:2, | Bb4:1 Eb5:1 G5:1 Ab5:1 | G5:1/2 F5:1/2 Eb5:1 F5:2 | G5:1 F5:1/2 Eb5:1/2 D5:1 F5:1 | Eb5:4",
     parts: [
       {
         name: "Easy",
@@ -334,7 +334,7 @@ export const LINES: BookLine[] = [
     metre: [4, 4],
     bpm: 84,
     music:
-      "Eb5:2 G5:1 Ab5:1 | G5:2 Eb5:2 | F5:1( Eb5:1) D5:1( F5:1) | Eb5:2 Bb4:2, | Eb5:2 G5:1 Ab5:1 | G5:1 F5:1 Eb5:2 | D5:1 Eb5:1 F5:1 D5:1 | Eb5:4, | Bb4:1 C5:1 D5:1 Eb5:1 | F5:2 D5:2 | C5:1 D5:1 Eb5:1 F5:1 | G5:4, | Ab5:1( G5:1) F5:1( Eb5:1) | G5:1( F5:1) Eb5:1( D5:1) | F5:1 Eb5:1 D5:1 F5:1 | Eb5:4",
+      "Eb5:2 G5:1 Ab5:1 | G5:2 Eb5:2 | F5:1( Eb5:1) D5:1( F5:1) | Eb5:2 Bb4:2, | Eb5:2 G5:1 Ab5:1 | G5:1/2( F5:1/2) Eb5:1 Eb5:2 | D5:1 Eb5:1 F5:1 D5:1 | Eb5:4, | Bb4:1 C5:1/2 D5:1/2 Eb5:1 F5:1 | F5:2 D5:2 | C5:1 D5:1/2 Eb5:1/2 F5:1 Eb5:1 | G5:4, | Ab5:1( G5:1) F5:1( Eb5:1) | G5:1( F5:1) Eb5:1( D5:1) | F5:1 Eb5:1 D5:1 F5:1 | Eb5:4",
   },
   {
     number: 28,
@@ -346,7 +346,7 @@ export const LINES: BookLine[] = [
     metre: [4, 4],
     bpm: 84,
     music:
-      "[: Bb4:1 Eb5:1 Eb5:1 F5:1 | G5:1 Ab5:1 G5:2 | F5:1 G5:1 F5:1 Eb5:1 | D5:2 Bb4:2, | Bb4:1 Eb5:1 Eb5:1 F5:1 | G5:1 Ab5:1 G5:2 | F5:1 Eb5:1 D5:1 F5:1 |[1 Eb5:2 Bb4:2 :] |[2 Eb5:4",
+      "[: Bb4:1 Eb5:1/2 Eb5:1/2 Eb5:1 F5:1 | G5:1 Ab5:1 G5:2 | F5:1/2 G5:1/2 F5:1 Eb5:1 C5:1 | D5:2 Bb4:2, | Bb4:1 Eb5:1/2 Eb5:1/2 Eb5:1 F5:1 | G5:1/2 Ab5:1/2 G5:1 Eb5:2 | F5:1 Eb5:1/2 D5:1/2 C5:1 D5:1 |[1 Eb5:2 Bb4:2 :] |[2 Eb5:4",
   },
   {
     number: 29,
@@ -431,7 +431,7 @@ export const LINES: BookLine[] = [
     metre: [4, 4],
     bpm: 84,
     music:
-      "Eb5:1 D5:1 C5:1 Bb4:1 | A4:2 Bb4:2 | C5:1 D5:1 Eb5:1 E5:1 | F5:4, | G5:1 F5:1 E5:1 F5:1 | Eb5:1 D5:1 C5:2 | Bb4:1 A4:1 Bb4:1 D5:1 | Eb5:4",
+      "Eb5:1 D5:1/2 C5:1/2 Bb4:2 | A4:1 Bb4:1/2 C5:1/2 Bb4:2 | C5:1 D5:1 Eb5:1 E5:1 | F5:4, | G5:1 F5:1/2 E5:1/2 F5:2 | Eb5:3/2 D5:1/2 C5:2 | Bb4:1 A4:1 Bb4:1 D5:1 | Eb5:4",
   },
   {
     number: 35,
@@ -444,7 +444,7 @@ export const LINES: BookLine[] = [
     bpm: 104,
     tempoWords: "Lively",
     music:
-      "C5:1 F5:1 F5:1 G5:1 | A5:2 F5:2 | G5:1 A5:1 G5:1 E5:1 | F5:2 C5:2, | D5:1 F5:1 F5:1 D5:1 | C5:1 F5:1 A5:2 | G5:1 F5:1 E5:1 G5:1 | F5:4",
+      "C5:1 F5:1/2 F5:1/2 F5:1 G5:1 | A5:3/2 G5:1/2 F5:2 | G5:1/2 A5:1/2 G5:1 E5:1 C5:1 | F5:2 C5:2, | D5:1 F5:1/2 F5:1/2 F5:1 D5:1 | C5:1 F5:1 A5:2 | G5:3/2 F5:1/2 E5:1 G5:1 | F5:4",
     parts: [
       {
         name: "Below the break",

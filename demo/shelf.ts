@@ -100,6 +100,8 @@ export async function furnishShelf(
         ...line,
         music: part.music,
       });
+  // Over the break on purpose: A4 to E5 as the clarinets read it.
+  await setOverride(director, idOf(33), "clarinet", { octave: -1 });
   // High B on the tenor saxophone is for later: down an octave in this one.
   await setOverride(director, idOf(35), "sax-tenor", { octave: -2 });
 
@@ -108,7 +110,7 @@ export async function furnishShelf(
   const pencil = [
     { eventId: note(2, 1), kind: "accidental", text: "♭", instrumentId: null },
     { eventId: note(7, 0), kind: "reminder", text: "hold to 4", instrumentId: null },
-    { eventId: note(1, 2), kind: "breath", text: "", instrumentId: null },
+    { eventId: note(1, 3), kind: "breath", text: "", instrumentId: null },
     { eventId: note(4, 3), kind: "position", text: "3rd, by ear", instrumentId: "trombone" },
   ] as const;
   for (const mark of pencil) await writePencil(director, idOf(26), { ...mark, shared: true });

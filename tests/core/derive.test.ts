@@ -228,6 +228,21 @@ describe("what a director changes on purpose", () => {
     expect(of("clarinet", "P1").source.ownPart).toBe(false);
   });
 
+  it("leaves a part where its composer put it, when it is written for the instrument", () => {
+    const score = tune();
+    // Written C5 for a clarinet in B♭, in a full score: over the break, and meant so.
+    score.parts.push({
+      ...line("C5:4 | D5:4").parts[0],
+      id: "P2",
+      name: "Clarinet in Bb",
+      forInstruments: ["clarinet"],
+      soundsBy: { letters: -1, semitones: -2 },
+    });
+    const part = derivePart(score, instrumentById("clarinet"), "small-tunes");
+    expect(written(part.score)).toBe("C5 D5");
+    expect(part.outOfRange.map(pitchId)).toEqual(["C5", "D5"]);
+  });
+
   it("travels in MusicXML and comes back; what is damaged is told and changes nothing", () => {
     const score = tune();
     score.parts.push({

@@ -277,13 +277,13 @@ describe("MusicXML", () => {
 describe("play-out order", () => {
   it("plays a repeat with two endings, and only the last ending without repeats", () => {
     const score = engraveShorthand(LINES.find((each) => each.title === "Lamplighter")!);
-    expect(order(score)).toBe("1 2 3 4 1 2 3 5");
-    expect(order(score, true)).toBe("1 2 3 5");
+    expect(order(score)).toBe("1 2 3 4 5 6 7 8 1 2 3 4 5 6 7 9");
+    expect(order(score, true)).toBe("1 2 3 4 5 6 7 9");
   });
 
   it("goes back to the start and stops at Fine", () => {
     expect(order(engraveShorthand(LINES.find((each) => each.introduces.startsWith("D.C."))!))).toBe(
-      "1 2 3 4 5 6 7 8 1 2 3 4",
+      "1 2 3 4 5 6 7 8 9 10 11 12 13 14 15 16 1 2 3 4 5 6 7 8",
     );
   });
 

@@ -37,7 +37,9 @@ const pitches = (part: { parts: [{ measures: { events: { pitch?: Pitch }[] }[] }
   );
 
 describe("transposition against Verovio's own", () => {
-  it.each(INSTRUMENTS.filter((instrument) => instrument.ranges))("$name", (instrument) => {
+  it.each(
+    INSTRUMENTS.filter((instrument) => instrument.ranges && !instrument.drums),
+  )("$name", (instrument) => {
     const concert = concertPart(engraveShorthand(LINES.find((each) => each.title === "Tide Against Wind")!));
     const ours = derivePart(concert, instrument, "widening");
     const shift = {

@@ -43,7 +43,8 @@ const RESPELL: Interval = { letters: 1, semitones: 0 };
 /**
  * The part of one instrument for a line: own key, octave and clef, in written pitch.
  * A line in concert pitch is moved by the instrument's transposition; the octave is chosen once for the whole
- * line by the rule of `music/octave`, unless the director chose one. A part of the line that is written for the instrument is taken instead of the first.
+ * line by the rule of `music/octave`, unless the director chose one or the part was written for the instrument in its own
+ * clef and transposition, as in a full score: then it stays where its composer put it. A part of the line that is written for the instrument is taken instead of the first.
  * Unpitched instruments get the rhythm on one line; timpani strokes on tonic and dominant (`timpani.ts`).
  */
 export function derivePart(
@@ -95,6 +96,7 @@ export function derivePart(
   const octaveShift =
     octave ??
     override?.octave ??
+    octaveAsWritten(source, instrument) ??
     chooseOctave(
       pitches.map((pitch) => pitchToMidi(pitch) + base.semitones),
       { instrument, stage, known },
@@ -128,6 +130,15 @@ export function derivePart(
     substituted,
     outOfRange,
   };
+}
+
+/** No octave is chosen for a part that somebody wrote for the instrument, in its own clef and transposition. */
+function octaveAsWritten(source: Part, instrument: Instrument): 0 | undefined {
+  const own =
+    source.forInstruments?.includes(instrument.id) &&
+    source.clef === instrument.clef &&
+    source.soundsBy.semitones === instrument.soundsBy.semitones;
+  return own ? 0 : undefined;
 }
 
 /** The part asked for, else the one written for the instrument, else the first. */
