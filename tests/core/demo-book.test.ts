@@ -93,11 +93,10 @@ describe("the demo book", () => {
     const clarinet = instrumentById("clarinet");
     for (const { book, score } of lines) {
       const own = book.parts?.find((part) => part.instruments?.includes("clarinet"));
-      const part = derivePart(
-        own ? engraveShorthand({ ...book, music: own.music }) : score,
-        clarinet,
-        "widening",
-      );
+      // In its own line the director keeps the clarinets up, as the demo does.
+      const octave = book.number === 33 ? -1 : null;
+      const line = own ? engraveShorthand({ ...book, music: own.music }) : score;
+      const part = derivePart(line, clarinet, "widening", { octave });
       const highest = Math.max(...vocabularyOf(part.score).notes.map(pitchToMidi));
       if (book.number === 33) expect(pitchId(vocabularyOf(part.score).notes.at(-1)!)).toBe("E5");
       else expect([book.number, highest <= midi("Bb4")]).toEqual([book.number, true]);
