@@ -1,4 +1,4 @@
-import type { FingeringCheck, HoleFingering } from "./fingerings";
+import type { FingeringCheck, HoleFingering } from "./fingering";
 import type { NoteFinding } from "./instruments";
 import { parsePitch, pitchToMidi } from "./pitch";
 

@@ -1,17 +1,19 @@
+export type {
+  Fingering,
+  FingeringCheck,
+  HoleFingering,
+  SlideFingering,
+  ValveFingering,
+} from "./fingering";
 export {
-  type Fingering,
-  type FingeringCheck,
   type FingeringOptions,
   fingeringFor,
   fingeringText,
-  type HoleFingering,
   otherwiseText,
   partialCents,
   partialsBetween,
   readFingering,
-  type SlideFingering,
   tendencyText,
-  type ValveFingering,
   valveCents,
 } from "./fingerings";
 export {
