@@ -32,7 +32,7 @@ export function FingeringCard({ note, forDirector }: { note: NewNote; forDirecto
       </div>
       <div className="flex flex-1 flex-col items-center gap-1 text-center">
         {note.fingering && <FingeringDiagram fingering={note.fingering} />}
-        <span className={note.fingering?.kind === "holes" && !forDirector ? "sr-only" : "text-sm text-quiet"}>
+        <span className={note.fingering?.kind === "holes" ? "sr-only" : "text-sm text-quiet"}>
           {note.fingeringText}
         </span>
         {forDirector && note.tendency && <span className="text-sm text-quiet">{note.tendency}</span>}
@@ -96,7 +96,13 @@ function MiniStaff({ position, alter, clef }: { position: number; alter: number;
         className="fill-base-content"
       />
       {sign && (
-        <text x={NOTE_X - 8} y={y(position) + 6} textAnchor="end" fontSize="17" className="fill-base-content">
+        <text
+          x={NOTE_X - 10}
+          y={y(position) + 6}
+          textAnchor="end"
+          fontSize="17"
+          className="fill-base-content"
+        >
           {sign}
         </text>
       )}

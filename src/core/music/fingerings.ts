@@ -1,7 +1,7 @@
 import { checksOf } from "./acoustics";
 import type { Fingering, FingeringCheck, SlideFingering, ValveFingering } from "./fingering";
 import { type BrassTube, fingeringOf, type Instrument, type NoteFinding } from "./instruments";
-import { type Pitch, parsePitch, pitchName, pitchToMidi } from "./pitch";
+import { midiToPitch, type Pitch, parsePitch, pitchName, pitchToMidi } from "./pitch";
 import { CHARTS, readHoles } from "./woodwind-charts";
 
 /** First choice, then alternates. */
@@ -114,19 +114,24 @@ const TENDENCY_CENTS = 12;
 /** From here on the slide is a long reach for a child's arm. */
 const LONG_REACH = 6;
 
-/** When the other fingering of a woodwind note is the better one; from memory of common practice. By chart and letter name. */
+/** When the other fingering of a woodwind note is the better one; from memory of common practice. By chart and name of the note, with its octave or for all. */
+const OTHER_LITTLE_FINGER = "the other little finger where the next key lies on the first one's side";
 const WHEN: Partial<Record<string, Record<string, string>>> = {
   oboe: { F: "forked beside D and E♭, where the right ring finger would have to slide" },
   flute: { "B♭": "thumb B♭ in flat keys without a B natural" },
   clarinet: {
-    E: "the other little finger where the next key lies on the first one's side",
-    B: "below the break the side key in chromatic steps; above it the other little finger",
-    F: "the other little finger where the next key lies on the first one's side",
-    C: "the other little finger where the next key lies on the first one's side",
-    "F♯": "the other little finger or the side key in chromatic steps",
-    "C♯": "the other little finger where the next key lies on the first one's side",
-    "E♭": "one and one in broken chords, the side key in scales",
-    "B♭": "with the side key it is fuller, where there is time for it",
+    E3: OTHER_LITTLE_FINGER,
+    F3: OTHER_LITTLE_FINGER,
+    "F♯3": OTHER_LITTLE_FINGER,
+    B4: OTHER_LITTLE_FINGER,
+    C5: OTHER_LITTLE_FINGER,
+    "D♭5": OTHER_LITTLE_FINGER,
+    B3: "the side key in chromatic steps",
+    "F♯5": "the side key in chromatic steps",
+    "F♯4": "the side key in chromatic steps",
+    "E♭4": "one and one in broken chords, the side key in scales",
+    "B♭5": "one and one in broken chords, the side key in scales",
+    "B♭4": "with the side key it is fuller, where there is time for it",
   },
   sax: {
     "B♭": "bis in flat keys without a B natural; one and one in broken chords",
@@ -143,7 +148,10 @@ const WHEN: Partial<Record<string, Record<string, string>>> = {
 export function otherwiseText(instrument: Instrument, written: Pitch): string | null {
   if (typeof instrument.fingering !== "string") return null;
   if ((fingeringFor(instrument, written)?.choices.length ?? 0) < 2) return null;
-  return WHEN[instrument.fingering]?.[pitchName(written, false)] ?? null;
+  const when = WHEN[instrument.fingering] ?? {};
+  // Charts name their notes by flats, and F♯.
+  const charted = midiToPitch(pitchToMidi(written));
+  return when[pitchName(charted)] ?? when[pitchName(charted, false)] ?? null;
 }
 
 /** What a brass player should expect of a note, such as "runs 32 cents sharp"; null where it lies well or is no brass. */

@@ -130,6 +130,9 @@ export function ImportLine({ books }: { books: string[] }) {
           onChange={(event) => choose([...(event.target.files ?? [])])}
         />
       </label>
+      {look && (
+        <SortParts look={look} change={(parts) => setLook({ ...look, parts })} {...{ chords, setChords }} />
+      )}
       <TextField label="Book" error={fields.book} name="book" list="import-books" maxLength={160} />
       <datalist id="import-books">
         {books.map((book) => (
@@ -144,9 +147,6 @@ export function ImportLine({ books }: { books: string[] }) {
           </div>
           <TextField label="What it introduces" error={fields.introduces} name="introduces" maxLength={200} />
         </>
-      )}
-      {look && (
-        <SortParts look={look} change={(parts) => setLook({ ...look, parts })} {...{ chords, setChords }} />
       )}
       <Problems sentences={problems} />
       <button type="submit" className="btn btn-primary" disabled={busy !== "" || !ready}>
