@@ -26,6 +26,20 @@ describe("files that would stop the bench", () => {
   });
 });
 
+describe("files with more voices than a score has parts", () => {
+  it("are refused before work is spent on them", () => {
+    const voices = Array.from({ length: 60 }, (_, i) => `V:${i}\nc4|`).join("\n");
+    expect(() => take(new TextEncoder().encode(`X:1\nM:4/4\nL:1/4\nK:C\n${voices}`))).toThrow(
+      "there are 60 voices, more than 40",
+    );
+    const note = (voice: number) =>
+      `<note><pitch><step>C</step><octave>4</octave></pitch><duration>4</duration><voice>${voice}</voice><type>whole</type></note><backup><duration>4</duration></backup>`;
+    const notes = Array.from({ length: 60 }, (_, i) => note(i)).join("");
+    const xml = `<score-partwise><part-list><score-part id="P1"><part-name>x</part-name></score-part></part-list><part id="P1"><measure number="1"><attributes><divisions>1</divisions></attributes>${notes}</measure></part></score-partwise>`;
+    expect(() => take(new TextEncoder().encode(xml))).toThrow("one part has 60 voices, more than 40");
+  });
+});
+
 describe("what is accepted", () => {
   const xml = (inside: string) =>
     new TextEncoder().encode(

@@ -637,8 +637,7 @@ export function instrumentById(id: string): Instrument {
 }
 
 /** Names that hold an instrument's word and are another one that is not in the catalogue. */
-const OTHERS =
-  /english horn|cor anglais|tenor horn|alto horn|basset|tubular|cow ?bell|recorder|bugle|sousabone/;
+const OTHERS = /english horn|cor anglais|tenor horn|alto horn|basset|tubular|cow ?bell|recorder|bugle/;
 
 /** Words in the names scores give their parts, the more particular first. "Bass" alone may be a bass clarinet, sax or tuba. */
 const NAME_WORDS: readonly [words: RegExp, id: string][] = [

@@ -47,7 +47,8 @@ type Waiting = Pick<ScoreEvent, "articulations" | "fermata" | "dynamic">;
 
 /** What runs on while the music of one voice is read. */
 interface Voice {
-  id: string;
+  /** Its place among the voices, from 0. */
+  place: number;
   name: string;
   clef: Part["clef"];
   header: Pick<Header, "time" | "unit" | "key">;
@@ -128,7 +129,10 @@ export function readAbc(text: string, { chords = "top" }: ReadChoices = {}): Sco
     }
     const [, name, value] = field as unknown as [string, string, string];
     if (voice) {
-      if (name === "X") break;
+      if (name === "X") {
+        leftOut.say("only the first tune of the file was read");
+        break;
+      }
       voice = readInside(name, value, voice, tune, declared);
     } else if (name === "V") declareVoice(value, declared);
     else if (name === "K") {
@@ -141,7 +145,9 @@ export function readAbc(text: string, { chords = "top" }: ReadChoices = {}): Sco
     } else readField(name, value, header, index + 1);
   }
   if (!voice) throw new ScoreReadError("this is not a tune in ABC: it has no key (K:)");
-  const parts = [...tune.voices.values()].map((each, place) => partOf(each, place, tune));
+  if (tune.voices.size > SCORE_LIMITS.parts)
+    throw new ScoreReadError(`there are ${tune.voices.size} voices, more than ${SCORE_LIMITS.parts}`);
+  const parts = [...tune.voices.values()].map((each) => partOf(each, tune));
   const sounding = parts.filter((part) =>
     part.measures.some((measure) => measure.events.some((event) => event.kind === "note")),
   );
@@ -179,7 +185,7 @@ function voiceNamed(id: string, tune: Tune, declared: Map<string, string>): Voic
   const place = tune.voices.size;
   const { time, unit, key, tempo } = tune.header;
   const voice: Voice = {
-    id,
+    place,
     name,
     clef: /bass/.test(about) ? "bass" : /perc/.test(about) ? "percussion" : "treble",
     header: { time, unit, key },
@@ -587,8 +593,7 @@ function addRest(wholeBars: boolean, length: string, voice: Voice, tune: Tune): 
 function newEvent(kind: ScoreEvent["kind"], duration: Fraction, voice: Voice, tune: Tune): ScoreEvent {
   if (++voice.events > SCORE_LIMITS.events)
     throw new ScoreReadError("there are more notes than one tune can have", tune.line);
-  const place = [...tune.voices.keys()].indexOf(voice.id);
-  const prefix = place === 0 ? "" : `v${place + 1}`;
+  const prefix = voice.place === 0 ? "" : `v${voice.place + 1}`;
   return {
     id: `${prefix}${voice.open.id}e${voice.open.events.length + 1}`,
     kind,
@@ -666,7 +671,7 @@ function closeMeasure(voice: Voice, { line }: Tune): void {
 }
 
 /** A voice as a part: bars counted, each as long as its metre or as its notes. */
-function partOf(voice: Voice, place: number, tune: Tune): Part {
+function partOf(voice: Voice, tune: Tune): Part {
   closeMeasure(voice, tune);
   const bars = voice.measures.map(({ measure, line }) => ({
     measure,
@@ -687,7 +692,7 @@ function partOf(voice: Voice, place: number, tune: Tune): Part {
         event.wholeMeasure = true;
   });
   return {
-    id: `P${place + 1}`,
+    id: `P${voice.place + 1}`,
     name: voice.name,
     clef: voice.clef,
     soundsBy: { letters: 0, semitones: 0 },

@@ -142,6 +142,11 @@ export function readPart(part: XmlElement, about: PartReading): Part[] {
   fitMetres(raw, leftOut);
   countEndings(raw.map(({ measure }) => measure));
   const voices = voicesOf(raw);
+  if (voices.length > SCORE_LIMITS.parts)
+    throw new ScoreReadError(
+      `one part has ${voices.length} voices, more than ${SCORE_LIMITS.parts}`,
+      part.line,
+    );
   const id = part.attributes.id ?? `P${place + 1}`;
   return voices.map((voice, i): Part => {
     const prefix = `${running.idPrefix}${i === 0 ? "" : `v${i + 1}`}`;
@@ -169,14 +174,18 @@ function oneVoice(
   { measure, placed, length }: RawBar,
   voice: string,
   prefix: string,
-  { leftOut }: Running,
+  { leftOut, seenIds }: Running,
 ): Measure {
   const events: ScoreEvent[] = [];
   let at: Fraction = "0";
   let rests = 0;
   const wait = (until: Fraction) => {
     for (const shape of restShapes(subtractFractions(until, at)))
-      events.push({ id: `${prefix}${measure.id}r${++rests}`, kind: "rest", ...shape });
+      events.push({
+        id: uniqueId(undefined, `${prefix}${measure.id}r${++rests}`, seenIds),
+        kind: "rest",
+        ...shape,
+      });
     at = until;
   };
   for (const { at: from, event } of placed.filter((each) => each.voice === voice)) {
