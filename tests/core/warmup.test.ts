@@ -411,6 +411,12 @@ describe("slurs", () => {
     expect(names(pairs("oboe", "small-tunes", null, 2))).toBe("Bb4-Bb5 A4-A5");
   });
 
+  it("slurs where the notes are learned, on bars too", () => {
+    expect(names(pairs("bells", "widening", null, 1))).toBe("F5-Bb4");
+    expect(names(pairs("xylophone", "widening", null, 1))).toBe("F5-Bb4");
+    expect(names(pairs("string-bass", "widening", null, 1))).toBe("F3-Bb2");
+  });
+
   it("sounds well together at both moments of every step", () => {
     // Unisons, octaves, fourths and fifths: nothing else is left between any two instruments that play.
     for (const stage of ["small-tunes", "widening"] as const)

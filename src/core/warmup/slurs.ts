@@ -5,6 +5,7 @@ import {
   fingeringOf,
   type Instrument,
   isBlown,
+  learnedAt,
   midiToPitch,
   type Pitch,
   parsePitch,
@@ -92,8 +93,11 @@ function waysOf(player: PlayerKind): Way[][] {
     return [[lipFifth(how, sounds, inReach)], [lipOctave(how, sounds, inReach)]];
   }
   const fits = (midi: number) => midi >= low && midi <= high;
+  const home = pitchToMidi(learnedAt(instrument, "five-notes")[0]!);
   const held = (from: number, up: number, by: SlurPair["by"]) =>
-    startsOf(from - sounds).map((start) => (step: number) => heldPair(player, start - step, up, by, fits));
+    startsOf(from - sounds, home).map(
+      (start) => (step: number) => heldPair(player, start - step, up, by, fits),
+    );
   const fingers = held(LOWER, 7, "fingers");
   if (instrument.family === "clarinets") return [held(LOWER, 19, "register key"), fingers];
   if (how === "none") return [fingers];
@@ -104,9 +108,11 @@ function lowestOf(instrument: Instrument): number {
   return widestRange(instrument)![0];
 }
 
-/** Every octave of a pitch class from which a row of pairs could begin. */
-function startsOf(midi: number): number[] {
-  return Array.from({ length: 8 }, (_, octave) => pitchClass(midi) + 12 * (octave + 2));
+/** Every octave of a pitch class from which a row of pairs could begin, the one nearest to the learned notes first. */
+function startsOf(midi: number, home: number): number[] {
+  return Array.from({ length: 8 }, (_, octave) => pitchClass(midi) + 12 * (octave + 2)).sort(
+    (a, b) => Math.abs(a - home) - Math.abs(b - home),
+  );
 }
 
 /** A low note and the one above it with the same fingers and one key, half-hole or faster air; or with plain fingers. */
