@@ -1,3 +1,5 @@
+import { KeyList } from "../../ui/KeyList";
+
 const KEYS: [string, string][] = [
   ["Space", "play or pause"],
   ["N / P", "next or previous spot"],
@@ -12,17 +14,7 @@ const KEYS: [string, string][] = [
   ["?", "this sheet"],
 ];
 
+/** The keys of the Listen desk. */
 export function KeySheet() {
-  return (
-    <dl className="panel grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 p-3 text-sm sm:grid-cols-[auto_1fr_auto_1fr]">
-      {KEYS.map(([name, meaning]) => (
-        <div key={name} className="contents">
-          <dt>
-            <kbd className="key">{name}</kbd>
-          </dt>
-          <dd>{meaning}</dd>
-        </div>
-      ))}
-    </dl>
-  );
+  return <KeyList keys={KEYS} />;
 }

@@ -1,9 +1,7 @@
 import { useEffect, useRef } from "react";
-import { call } from "../../client/api";
 import type { TakeDetail } from "../../services/listening/wire";
+import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
-import { Problem } from "../../ui/Problem";
-import { useCall } from "../../ui/use-call";
 import { takeSentence } from "../../ui/wording";
 
 interface Props {
@@ -57,7 +55,7 @@ export function TakeHead({ take, open, focused }: HeadProps) {
           <p role="alert" className="text-felt">
             {take.problem}
           </p>
-          {take.state === "unheard" && <TryAgain take={take} open={open} />}
+          {take.state === "unheard" && <HearAgain takeId={take.id} done={() => open(take.id)} />}
         </div>
       )}
       {take.state === "waiting" && (
@@ -97,21 +95,5 @@ function OtherTakes({ take, open }: Props) {
         </a>
       ))}
     </nav>
-  );
-}
-
-function TryAgain({ take, open }: Props) {
-  const { busy, problem, run } = useCall();
-  const again = async () => {
-    const done = await run(() => call("POST", `/api/takes/${take.id}/again`), "This did not work.");
-    if (done) open(take.id);
-  };
-  return (
-    <>
-      <button type="button" className="btn btn-sm" disabled={busy} onClick={again}>
-        Let the bench try again
-      </button>
-      <Problem text={problem} />
-    </>
   );
 }

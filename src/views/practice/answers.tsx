@@ -1,9 +1,8 @@
-import { call } from "../../client/api";
 import type { Assessment } from "../../core/listen";
 import type { TakeSummary, TaskDetail } from "../../services/practice/wire";
+import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
-import { Problem } from "../../ui/Problem";
-import { useCall } from "../../ui/use-call";
+
 import { helpfulAdvice, spots, takeSentence } from "../../ui/wording";
 
 /** What this device heard, told to the player in a few sentences. */
@@ -57,10 +56,6 @@ export function ReviewCard({ take }: { take: TakeSummary }) {
 
 /** Everything sent for this task, newest first, to hear again. */
 export function History({ takes, reload }: { takes: TakeSummary[]; reload: () => void }) {
-  const { busy, problem, run } = useCall();
-  const hearAgain = async (id: string) => {
-    if (await run(() => call("POST", `/api/takes/${id}/again`), "This did not work.")) reload();
-  };
   return (
     <section>
       <h2 className="mb-1 text-xl">Takes you sent</h2>
@@ -81,22 +76,12 @@ export function History({ takes, reload }: { takes: TakeSummary[]; reload: () =>
                   ? takeSentence(take.assessment, true)
                   : "being listened to"}
             </span>
-            {take.state === "unheard" && (
-              <button
-                type="button"
-                className="btn h-11 border-base-300 bg-base-100"
-                disabled={busy}
-                onClick={() => hearAgain(take.id)}
-              >
-                Let the bench try again
-              </button>
-            )}
+            {take.state === "unheard" && <HearAgain takeId={take.id} large done={reload} />}
             {/* biome-ignore lint/a11y/useMediaCaption: a student's own playing has no words */}
             <audio controls preload="none" src={`/api/takes/${take.id}/sound`} className="h-9 w-56" />
           </li>
         ))}
       </ul>
-      <Problem text={problem} className="mt-2" />
     </section>
   );
 }

@@ -10,14 +10,25 @@ import {
   setDynamic,
   writeMusicXml,
 } from "../../core/score";
+import { KeyList } from "../../ui/KeyList";
 import { Notation } from "../../ui/Notation";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import { useHistory } from "../../ui/use-history";
 import { useReady } from "../../ui/use-ready";
-import { KeyList } from "./KeyList";
+
 import { NewLineAbout } from "./NewLineAbout";
-import { begin, DYNAMICS, isMain, KEYS_OF_NOTES, nameOf, type Opened, readDraft, tokenName } from "./typing";
+import {
+  begin,
+  DYNAMICS,
+  isMain,
+  KEY_SHEET,
+  KEYS_OF_NOTES,
+  nameOf,
+  type Opened,
+  readDraft,
+  tokenName,
+} from "./typing";
 import { PartAbout } from "./WriteAbout";
 
 /** Typing is drawn this long after the last key, ms. */
@@ -222,7 +233,7 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
             </select>
           </label>
         </div>
-        <KeyList />
+        <KeyList keys={KEY_SHEET} />
       </div>
       <div className="panel flex h-fit flex-col gap-1 p-4">
         {opened ? (
