@@ -319,9 +319,9 @@ test("the shelf answers what a director asks, and a line says who is ready for i
       buffer: Buffer.from("X:1\nT:Gull Rock\nM:3/4\nL:1/4\nK:Bb\nB c d|e2 d|B3|"),
     },
     {
-      name: "full.abc",
+      name: "blotted.abc",
       mimeType: "text/plain",
-      buffer: Buffer.from("X:1\nT:Too Full\nM:3/4\nL:1/4\nK:Bb\nB c d e|"),
+      buffer: Buffer.from("X:1\nT:Blotted\nM:3/4\nL:1/4\nK:Bb\nB c @@@|"),
     },
     {
       name: "copy.musicxml",
@@ -332,7 +332,7 @@ test("the shelf answers what a director asks, and a line says who is ready for i
   await desk.getByRole("button", { name: "Put 3 on the shelf" }).click();
   await expect(desk.getByRole("heading", { name: "2 lines on the shelf" })).toBeVisible();
   await expect(desk.getByRole("alert")).toContainText(
-    "full.abc was not imported. Line 6: bar 1 holds 4 quarter notes, more than the 3 of 3/4.",
+    'blotted.abc was not imported. Line 6: "@@@|" cannot be read.',
   );
   await desk.getByRole("link", { name: "Show the shelf" }).click();
   await expect(lines).toHaveCount(6);
@@ -352,6 +352,31 @@ test("the shelf answers what a director asks, and a line says who is ready for i
   await expect(desk.getByRole("heading", { name: "Same and different bars" })).toBeVisible();
   const { violations } = await new AxeBuilder({ page: desk }).withTags(["wcag2a", "wcag2aa"]).analyze();
   expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
+});
+
+test("a full score is sorted before it is stored, and noticed when it comes again", async () => {
+  await visit("/shelf");
+  const score = "tests/reference/files/72a-TransposingInstruments.xml";
+  await desk.getByLabel("Music files").setInputFiles(score);
+  await desk.getByRole("button", { name: "Put it on the shelf" }).click();
+  await expect(desk.getByRole("heading", { name: /^3 parts in/ })).toBeVisible();
+  await expect(desk.getByLabel("What becomes of Trumpet in Bb")).toHaveValue("line");
+  await expect(desk.getByLabel("What becomes of Horn in Eb")).toHaveValue("horn");
+  await desk.getByLabel("What becomes of Piano").selectOption("leave it out");
+  await desk.getByRole("button", { name: "Put it on the shelf" }).click();
+  await expect(desk.getByRole("heading", { name: "On the shelf" })).toBeVisible();
+  const href = await desk.getByRole("link", { name: "Open the line" }).getAttribute("href");
+  const { line: stored } = await band.director.json<{
+    line: { parts: { name: string; forInstruments: string[] }[] };
+  }>("GET", `/api/lines/${href!.split("/").at(-1)}`);
+  expect(stored.parts.map((part) => [part.name, part.forInstruments])).toEqual([
+    ["Trumpet in Bb", []],
+    ["Horn in Eb", ["horn"]],
+  ]);
+  await visit("/shelf");
+  await desk.getByLabel("Music files").setInputFiles(score);
+  await desk.getByRole("button", { name: "Put it on the shelf" }).click();
+  await expect(desk.getByText("A file of this name is on the shelf already")).toBeVisible();
 });
 
 test("150 players are added, shown and given a line without a stumble", async () => {

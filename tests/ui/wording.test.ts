@@ -4,8 +4,10 @@ import { proposeMarks } from "../../src/core/progress";
 import { type Score, timeline } from "../../src/core/score";
 import { fitToBudget, TEMPLATES, usualBlock } from "../../src/core/warmup";
 import {
+  checkedBy,
   clock,
   cutShortReason,
+  FAMILY_CAUTIONS,
   fitChangeSentence,
   helpfulAdvice,
   nameList,
@@ -290,5 +292,25 @@ describe("names in a sentence", () => {
     expect(nameList(["Ines"])).toBe("Ines");
     expect(nameList(["Ines", "Bo", "Ada", "Cy"])).toBe("Ines, Bo, Ada and Cy");
     expect(nameList(["Ines", "Bo", "Ada", "Cy", "Dee"])).toBe("Ines, Bo, Ada and 2 more");
+  });
+});
+
+describe("cautions where the act happens", () => {
+  // Common practice, no published source.
+  it("speaks of dizziness for blocked air, of ears for loud attacks, of lips and small hands for long runs", () => {
+    expect(FAMILY_CAUTIONS.tonguing).toMatch(/few counts.*dizzy/);
+    expect(FAMILY_CAUTIONS.articulation).toMatch(/ears/);
+    for (const family of ["scales", "chromatic-descent", "chromatic-scale", "half-step-cycle"] as const)
+      expect(FAMILY_CAUTIONS[family]).toMatch(/Lips.*small hands/);
+  });
+});
+
+describe("what a fingering was checked by", () => {
+  it("is said in words of the room", () => {
+    expect(checkedBy(["tone holes", "common practice"])).toBe(
+      "checked by its open holes and by common practice",
+    );
+    expect(checkedBy(["register"])).toBe("checked by the note below");
+    expect(checkedBy(["director"])).toBe("confirmed by you");
   });
 });
