@@ -138,7 +138,7 @@ test("clarinets get a part of their own, horns another octave and note", async (
   await desk.getByRole("button", { name: "one higher" }).click();
   await expect(desk.getByText(/as you chose/).first()).toBeVisible();
   await desk.getByRole("button", { name: "what fits the stage" }).click();
-  await expect(desk.getByText(/so that most notes lie/)).toBeVisible();
+  await expect(desk.getByText(/where these notes are learned/)).toBeVisible();
   await desk.locator("g.note .notehead").first().click({ force: true });
   await desk.getByLabel(/Instead of bar 1, beat 1: .* play/).fill("F4");
   await desk.getByRole("button", { name: "Replace it for Horn in F" }).click();
