@@ -1,7 +1,11 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { Session, User } from "../../src/data";
+import { hashSecret } from "../../src/server/hashing";
 import {
+  accountOf,
   actorOf,
+  ChangeAccount,
+  changeAccount,
   signInDirector,
   signInStudent,
   signOut,
@@ -54,6 +58,60 @@ describe("sessions", () => {
     expect((await actorOf(second.token)).kind).toBe("player");
     expect(await actorOf("not a token")).toEqual({ kind: "nobody" });
     expect(await actorOf(undefined)).toEqual({ kind: "nobody" });
+  });
+});
+
+describe("a director's own account", () => {
+  const PASSWORD = "quay lantern rope tide";
+
+  /** A director who can sign in. */
+  async function withPassword() {
+    const { director } = await anotherBand();
+    const user = (await User.findByPk(director.userId))!;
+    await user.update({ passwordHash: await hashSecret(PASSWORD) });
+    return { director, email: user.email, user };
+  }
+
+  it("changes name and address with the password of today, and stays signed in", async () => {
+    const { director, user } = await withPassword();
+    const { token } = await signInDirector({ email: user.email, password: PASSWORD });
+    const email = `new-${user.email}`;
+    const change = { name: "Marit Newly-Named", email, newPassword: "" };
+    await expect(changeAccount(director, { ...change, password: "wrong" })).rejects.toThrow(
+      "This is not the password you have now.",
+    );
+    expect(await changeAccount(director, { ...change, password: PASSWORD })).toBeNull();
+    expect(await accountOf(director)).toEqual({ name: "Marit Newly-Named", email });
+    expect(await actorOf(token)).toMatchObject({ kind: "director", name: "Marit Newly-Named" });
+    const other = await withPassword();
+    await expect(
+      changeAccount(other.director, { name: "Other", email, newPassword: "", password: PASSWORD }),
+    ).rejects.toThrow("Another account has this e-mail address.");
+  });
+
+  it("ends every other sign-in with a new password, and the old one opens nothing", async () => {
+    const { director, email } = await withPassword();
+    const elsewhere = await signInDirector({ email, password: PASSWORD });
+    const next = "a new harbour password";
+    const session = await changeAccount(director, {
+      name: "Marit",
+      email,
+      newPassword: next,
+      password: PASSWORD,
+    });
+    expect((await actorOf(elsewhere.token)).kind).toBe("nobody");
+    expect((await actorOf(session!.token)).kind).toBe("director");
+    await expect(signInDirector({ email, password: PASSWORD })).rejects.toThrow("do not fit together");
+    expect((await actorOf((await signInDirector({ email, password: next })).token)).kind).toBe("director");
+  });
+
+  it("rests after too many wrong tries from a signed-in page, and asks for twelve letters", async () => {
+    const { director, email } = await withPassword();
+    const guess = () => changeAccount(director, { name: "X", email, newPassword: "", password: "guess" });
+    for (let i = 0; i < 8; i++) await expect(guess()).rejects.toThrow("not the password");
+    await expect(guess()).rejects.toThrow("too many wrong tries");
+    const short = ChangeAccount.safeParse({ name: "X", email, password: "p", newPassword: "short" });
+    expect(short.error?.issues[0]?.message).toMatch(/at least 12 letters/);
   });
 });
 

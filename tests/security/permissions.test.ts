@@ -401,6 +401,10 @@ const TABLE: Record<string, Row> = {
     path: () => `/api/players/${ids.player}/card`,
     expects: [401, 404, 403, 403, 200],
   },
+  "PUT /api/account": {
+    body: () => ({ name: "Nobody", email: "nobody@band.example", password: "wrong" }),
+    expects: [401, 400, 403, 403, 400],
+  },
   "POST /api/sign-out": { expects: [200, 200, 200, 200, 200] },
   "POST /api/sign-out-everywhere": { expects: [401, 401, 401, 401, 401] },
 };

@@ -1,4 +1,5 @@
 import { createHash, randomBytes, randomInt } from "node:crypto";
+import { UniqueConstraintError } from "sequelize";
 import type { z } from "zod";
 import { nameKey } from "../../core/text";
 import {
@@ -13,14 +14,16 @@ import {
   sweepSignIns,
   User,
 } from "../../data";
-import { secretFits } from "../../server/hashing";
+import { database } from "../../server/database";
+import { hashSecret, secretFits } from "../../server/hashing";
 import { log } from "../../server/log";
 import { inTurns, LineFull } from "../../server/turns";
-import { type Actor, ServiceError, somebody } from "../actor";
-import type { DirectorSignIn, StudentSignIn } from "./schema";
+import { type Actor, director, found, ServiceError, somebody } from "../actor";
+import { audit } from "../audit";
+import type { ChangeAccount, DirectorSignIn, StudentSignIn } from "./schema";
 import { SECRET_WORDS } from "./words";
 
-export { DirectorSignIn, StudentSignIn } from "./schema";
+export { ChangeAccount, DirectorSignIn, StudentSignIn } from "./schema";
 
 const SESSION_MS = { director: 12 * 3600_000, player: 30 * 24 * 3600_000 };
 const WINDOW_SEC = 15 * 60;
@@ -133,6 +136,49 @@ export async function signOutEverywhere(actor: Actor): Promise<void> {
     where: who.kind === "director" ? { userId: who.userId } : { playerId: who.playerId },
   });
   await KnownDevice.destroy({ where: { account: who.kind === "director" ? who.userId : who.playerId } });
+}
+
+/** What a director's account says of them. */
+export async function accountOf(actor: Actor): Promise<{ name: string; email: string }> {
+  const { name, email } = found(await User.findByPk(director(actor).userId), "account");
+  return { name, email };
+}
+
+/**
+ * Changes the director's own name, address or password. A new password ends every sign-in of the account, also on the
+ * devices it was known on; the one at hand is opened anew.
+ * @returns the session to go on with, null where the old one stays
+ * @throws ServiceError when the password of today is wrong, tried too often, or the address belongs to somebody else
+ */
+export async function changeAccount(
+  actor: Actor,
+  input: z.output<typeof ChangeAccount>,
+): Promise<NewSession | null> {
+  const who = director(actor);
+  const user = found(await User.findByPk(who.userId), "account");
+  const subject = `account:${who.userId}`;
+  await withinTries(subject, "account", who.userId);
+  if (!(await fits(user.passwordHash, input.password, true)))
+    throw new ServiceError("bad-input", "This is not the password you have now.");
+  await forgive(subject);
+  const passwordHash = input.newPassword ? await hashSecret(input.newPassword) : user.passwordHash;
+  try {
+    await database().transaction(async (transaction) => {
+      await user.update({ name: input.name, email: input.email, passwordHash }, { transaction });
+      await audit(who, input.newPassword ? "change-password" : "change-account", who.userId, transaction);
+    });
+  } catch (error) {
+    if (error instanceof UniqueConstraintError)
+      throw new ServiceError("bad-input", "Another account has this e-mail address.");
+    throw error;
+  }
+  if (!input.newPassword) return null;
+  await signOutEverywhere(who);
+  return openSession(
+    { userId: who.userId, playerId: null, bandId: who.bandId },
+    SESSION_MS.director,
+    undefined,
+  );
 }
 
 /** Takes away sessions, tries and devices that have run out. @returns how many rows went */

@@ -8,6 +8,22 @@ export const DirectorSignIn = z.object({
   password: z.string().min(1, "Type your password.").max(200),
 });
 
+/** A director's own account; the password of today is asked for every change. */
+export const ChangeAccount = z.object({
+  name: z.string().trim().min(1, "Type your name.").max(120, "A name has at most 120 letters."),
+  email: DirectorSignIn.shape.email,
+  password: z.string().min(1, "Type the password you have now.").max(200),
+  /** Empty to keep it. */
+  newPassword: z
+    .string()
+    .max(200, "A password has at most 200 letters.")
+    .refine(
+      (text) => text === "" || text.length >= 12,
+      "A password has at least 12 letters; four words do well.",
+    )
+    .default(""),
+});
+
 export const StudentSignIn = z.object({
   classCode: z
     .string()
