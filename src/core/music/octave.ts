@@ -95,43 +95,92 @@ const COST = { flipped: 1, uneasy: 1, outside: 2, crossing: 4 } as const;
  */
 export function chooseOctave(midis: readonly number[], question: OctaveQuestion): number {
   const { instrument, stage } = question;
-  const range = stageRange(instrument, stage);
-  if (!range || midis.length === 0) return 0;
-  const easy = comfortableRange(instrument, stage)!;
-  const [low, high] = [pitchToMidi(range.low), pitchToMidi(range.high)];
-  const [easyLow, easyHigh] = [pitchToMidi(easy.low), pitchToMidi(easy.high)];
-  const [wellLow, wellHigh] = instrument.tessitura!.map((name) => pitchToMidi(parsePitch(name))) as [
-    number,
-    number,
-  ];
-  const [lowest, highest] = widestRange(instrument)!;
-  const home = learnedAt(instrument, "five-notes").map(pitchToMidi);
-  const homeClasses = new Set(home.map((midi) => midi % 12));
-  const known = question.known ?? learnedBefore(instrument, stage);
-  const familiar = new Set([...home, ...known]);
-  const overBreak = stage === "widening" ? 0 : midis.length;
+  const place = placeOf(instrument, stage);
+  if (!place || midis.length === 0) return 0;
+  const known = question.known ?? place.learned;
+  const [bottom, top] = midis.reduce(
+    ([low, high], midi) => [Math.min(low, midi), Math.max(high, midi)],
+    [midis[0]!, midis[0]!],
+  );
+  const allowed = question.octaves ?? ANY_OCTAVE;
+  // An octave in which no note at all lies on the instrument is asked only when there is no other.
+  const [lowest, highest] = place.widest;
+  const near = allowed.filter((octave) => bottom + 12 * octave <= highest && top + 12 * octave >= lowest);
+  let best = { octave: 0, worth: [Number.POSITIVE_INFINITY] };
+  for (const octave of near.length > 0 ? near : allowed) {
+    const worth = worthOf(midis, octave, place, known, instrument, (bottom + top) / 2);
+    if (isLess(worth, best.worth)) best = { octave, worth };
+  }
+  return best.octave;
+}
 
-  const answers = (octave: number): number[] => {
-    const notes = midis.map((midi) => midi + 12 * octave);
-    let beyond = 0;
-    let cost = 0;
-    let uneasy = 0;
-    notes.forEach((midi, i) => {
-      const hard = midi < easyLow || midi > easyHigh;
-      if (midi < wellLow || midi > wellHigh) uneasy += 1;
-      if (midi < lowest || midi > highest) beyond += 1;
-      if (!familiar.has(midi))
-        cost += 1 + (hard ? COST.uneasy : 0) + (homeClasses.has(midi % 12) ? COST.flipped : 0);
-      if (midi < low || midi > high) cost += COST.outside;
-      if (isOverBreak(instrument, midi)) cost += overBreak;
-      if (i > 0 && crossesBreak(instrument, notes[i - 1]!, midi)) cost += COST.crossing;
-    });
-    const middle = (Math.min(...notes) + Math.max(...notes)) / 2;
-    return [beyond, cost, uneasy, Math.abs(middle - (wellLow + wellHigh) / 2)];
+/** What is true of every passage of an instrument at a stage, as MIDI numbers. */
+interface Place {
+  range: [low: number, high: number];
+  easy: [low: number, high: number];
+  well: [low: number, high: number];
+  widest: [low: number, high: number];
+  home: ReadonlySet<number>;
+  homeClasses: ReadonlySet<number>;
+  learned: ReadonlySet<number>;
+  /** Notes above the break are out of the question. */
+  underBreak: boolean;
+}
+
+/** A shelf asks thousands of lines for dozens of players: what does not depend on the passage is worked out once. */
+const places = new Map<string, Place | null>();
+
+function placeOf(instrument: Instrument, stage: Stage): Place | null {
+  const key = `${instrument.id}/${stage}`;
+  const known = places.get(key);
+  if (known !== undefined) return known;
+  const span = (ends: { low: Pitch; high: Pitch }): [number, number] => [
+    pitchToMidi(ends.low),
+    pitchToMidi(ends.high),
+  ];
+  const range = stageRange(instrument, stage);
+  const home = learnedAt(instrument, "five-notes").map(pitchToMidi);
+  const place = range && {
+    range: span(range),
+    easy: span(comfortableRange(instrument, stage)!),
+    well: instrument.tessitura!.map((name) => pitchToMidi(parsePitch(name))) as [number, number],
+    widest: widestRange(instrument)!,
+    home: new Set(home),
+    homeClasses: new Set(home.map((midi) => midi % 12)),
+    learned: learnedBefore(instrument, stage),
+    underBreak: stage !== "widening",
   };
-  return (question.octaves ?? ANY_OCTAVE)
-    .map((octave) => ({ octave, worth: answers(octave) }))
-    .reduce((best, each) => (isLess(each.worth, best.worth) ? each : best)).octave;
+  places.set(key, place);
+  return place;
+}
+
+/** The answers to the four questions for one octave, the smaller the better. */
+function worthOf(
+  midis: readonly number[],
+  octave: number,
+  place: Place,
+  known: ReadonlySet<number>,
+  instrument: Instrument,
+  middle: number,
+): number[] {
+  const { range, easy, well, widest } = place;
+  const outside = (midi: number, [low, high]: [number, number]) => midi < low || midi > high;
+  const shift = 12 * octave;
+  let beyond = 0;
+  let cost = 0;
+  let uneasy = 0;
+  midis.forEach((written, i) => {
+    const midi = written + shift;
+    if (outside(midi, well)) uneasy += 1;
+    if (outside(midi, widest)) beyond += 1;
+    if (!place.home.has(midi) && !known.has(midi))
+      cost +=
+        1 + (outside(midi, easy) ? COST.uneasy : 0) + (place.homeClasses.has(midi % 12) ? COST.flipped : 0);
+    if (outside(midi, range)) cost += COST.outside;
+    if (place.underBreak && isOverBreak(instrument, midi)) cost += midis.length;
+    if (i > 0 && crossesBreak(instrument, midis[i - 1]! + shift, midi)) cost += COST.crossing;
+  });
+  return [beyond, cost, uneasy, Math.abs(middle + shift - (well[0] + well[1]) / 2)];
 }
 
 function isOverBreak(instrument: Instrument, midi: number): boolean {

@@ -17,13 +17,16 @@ import { durationOfShape, shapeOfDuration } from "./shape";
  * @param drums  compass of each drum; where they cannot be tuned to the key the bars are rests
  */
 export function onTimpani(source: Part, drums: readonly Range[]): Measure[] {
-  let key: NonNullable<Measure["key"]> = { fifths: 0, mode: "major" };
-  let time = { beats: 4, beatType: 4 };
-  return source.measures.map(({ key: changed, ...measure }) => {
-    key = changed ?? key;
-    time = measure.time ?? time;
+  const inKey = (key: NonNullable<Measure["key"]>) => {
     const tonic = pitchToMidi(keyTonic(key.fifths, key.mode)) + source.soundsBy.semitones;
-    const tuned = tuneDrums(drums, tonic);
+    return { tonic, tuned: tuneDrums(drums, tonic) };
+  };
+  let now: ReturnType<typeof inKey> | undefined;
+  let time = { beats: 4, beatType: 4 };
+  return source.measures.map(({ key, ...measure }) => {
+    if (key || !now) now = inKey(key ?? { fifths: 0, mode: "major" });
+    time = measure.time ?? time;
+    const { tonic, tuned } = now;
     return {
       ...measure,
       events: strokes(measure, time, (event) =>
