@@ -11,7 +11,7 @@ import {
 } from "../../src/core/music";
 import { concertPart, derivePart, forDrumsOnly, vocabularyOf } from "../../src/core/score";
 
-/** Concert range of each line from the plan of the book, lowest and highest; typed before the tunes were. */
+/** Concert range of each line, lowest and highest, from the plan of the book. */
 const RANGES: Record<string, [numbers: number[], range: string]> = {
   "one note each": [[1, 2, 3], "D5 F5"],
   "three notes": [[4], "D5 F5"],

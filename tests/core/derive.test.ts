@@ -9,8 +9,9 @@ const written = (score: Score) =>
     .join(" ");
 
 /**
- * Six lines for every instrument of the demo band, worked out by hand from the transpositions; the octave is the one in which
- * most of the notes have been learned (the five notes, G and A♭ above, A below), clarinets below the break. C4 is middle C.
+ * Six lines for every instrument of the demo band: names and keys worked out by hand from the transpositions; the octaves are
+ * those of the rule of `music/octave`, looked over one by one (most notes learned there: the five notes, G and A♭ above, A
+ * below; clarinets below the break). C4 is middle C.
  */
 const BY_HAND: {
   concert: string;

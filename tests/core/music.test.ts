@@ -188,7 +188,7 @@ describe("woodwind charts", () => {
     expect(text("flute", "Eb5")).toContain("-23 |");
   });
 
-  // Which holes, which keys: textbook acoustics and common practice, no published source; typed before the charts were mended.
+  // Which holes, which keys: textbook acoustics and common practice, no published source.
   it.each([
     ["bassoon", "Eb2", "123 | 123 + low D + E♭ + pancake E + F"],
     ["bassoon", "C#2", "123 | 123 + low C + low D + C♯ + pancake E + F"],

@@ -16,7 +16,7 @@ import { KEYS, MELODY_INSTRUMENTS, octaveTable, STAGES, scaleCell } from "../sup
 
 /**
  * Written note of concert B♭ where the five notes are learned. Common practice, no published source; typed from the plan of
- * the demo book before the code ran.
+ * the demo book.
  */
 const HOME: Record<string, string> = {
   piccolo: "Bb4",

@@ -6,8 +6,8 @@ import { derivePart, difficultyOf } from "../../src/core/score";
 import { line } from "../support/music";
 
 /**
- * Beginner tasks in the order in which a teacher would give them, easiest first. Common practice, no published source; written
- * down before the formula was weighed against it.
+ * Beginner tasks in the order in which a teacher would give them, easiest first. Common practice, no published source; the
+ * order was set before the formula ran on it.
  */
 const TASKS: [name: string, music: string, about?: Parameters<typeof line>[1]][] = [
   ["one note, held", "F5:4 | r:4 | F5:4 | r:4"],

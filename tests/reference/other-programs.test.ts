@@ -21,8 +21,8 @@ interface Expected {
 }
 
 /**
- * Files of the LilyPond MusicXML test suite (MIT). What has to come out was written down from each file's own description and
- * its notes before the reader ran on it.
+ * Files of the LilyPond MusicXML test suite (MIT). What has to come out was compared by hand with each file's own description
+ * and its notes; where the reader had it otherwise, the reader was mended.
  */
 const EXPECTED: Record<string, Expected> = {
   // A rest without a type, as a program leaves it in voices it fills by itself.
