@@ -1,6 +1,6 @@
 import type { APIContext, APIRoute } from "astro";
 import type { z } from "zod";
-import { INSTRUMENTS, type Stage } from "../core/music";
+import { INSTRUMENTS, STAGES, type Stage } from "../core/music";
 import { log } from "../server/log";
 import { mediaStore } from "../server/media-store";
 import { type Actor, ServiceError } from "../services/actor";
@@ -156,8 +156,6 @@ export function widthParam(url: URL): "narrow" | "medium" | "wide" {
   const width = url.searchParams.get("width");
   return width === "narrow" || width === "wide" ? width : "medium";
 }
-
-const STAGES: Stage[] = ["making-a-sound", "five-notes", "small-tunes", "widening"];
 
 /** The stage asked for; small tunes when nothing usable is said. */
 export function stageParam(url: URL): Stage {

@@ -21,7 +21,9 @@ export type Family =
   | "mallets"
   | "drums";
 export type Clef = "treble" | "bass" | "percussion";
-export type Stage = "making-a-sound" | "five-notes" | "small-tunes" | "widening";
+/** In the order in which a beginner goes through them. */
+export const STAGES = ["making-a-sound", "five-notes", "small-tunes", "widening"] as const;
+export type Stage = (typeof STAGES)[number];
 
 /** Lowest and highest written note, scientific pitch notation. */
 export type Range = readonly [low: string, high: string];
@@ -721,11 +723,14 @@ export function stageRange(instrument: Instrument, stage: Stage): { low: Pitch; 
   return { low: parsePitch(low), high: parsePitch(high) };
 }
 
+/** Both ends of a range as MIDI numbers. */
+export function midisOf([low, high]: Range): [low: number, high: number] {
+  return [pitchToMidi(parsePitch(low)), pitchToMidi(parsePitch(high))];
+}
+
 /** Lowest and highest written MIDI number of the first two years; null for unpitched instruments. */
 export function widestRange({ ranges }: Instrument): [low: number, high: number] | null {
-  return (
-    ranges && [pitchToMidi(parsePitch(ranges.secondYear[0])), pitchToMidi(parsePitch(ranges.secondYear[1]))]
-  );
+  return ranges && midisOf(ranges.secondYear);
 }
 
 /**

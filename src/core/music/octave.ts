@@ -2,12 +2,14 @@ import {
   comfortableRange,
   crossesBreak,
   type Instrument,
+  midisOf,
+  STAGES,
   type Stage,
   stageRange,
   widestRange,
   writtenFor,
 } from "./instruments";
-import { type Pitch, parsePitch, pitchToMidi, transposePitch } from "./pitch";
+import { octavesUp, type Pitch, parsePitch, pitchToMidi, transposePitch } from "./pitch";
 
 /**
  * The octave memory of an instrument.
@@ -34,7 +36,6 @@ const FIRST_NOTES: Record<Stage, readonly string[]> = {
   "small-tunes": ["G4", "A3", "Ab4"],
   widening: [],
 };
-const STAGES: readonly Stage[] = ["making-a-sound", "five-notes", "small-tunes", "widening"];
 
 /** Octaves a concert note from B♭3 to F4 is moved for an instrument, beyond its transposition, to be where it is learned. */
 function homeShift(instrument: Instrument): number {
@@ -52,10 +53,7 @@ export function learnedAt(instrument: Instrument, stage: Stage): Pitch[] {
   if (!instrument.ranges) return [];
   const octaves = homeShift(instrument);
   return FIRST_NOTES[stage].map((name) =>
-    transposePitch(writtenFor(instrument, parsePitch(name)), {
-      letters: 7 * octaves,
-      semitones: 12 * octaves,
-    }),
+    transposePitch(writtenFor(instrument, parsePitch(name)), octavesUp(octaves)),
   );
 }
 
@@ -143,7 +141,7 @@ function placeOf(instrument: Instrument, stage: Stage): Place | null {
   const place = range && {
     range: span(range),
     easy: span(comfortableRange(instrument, stage)!),
-    well: instrument.tessitura!.map((name) => pitchToMidi(parsePitch(name))) as [number, number],
+    well: midisOf(instrument.tessitura!),
     widest: widestRange(instrument)!,
     home: new Set(home),
     homeClasses: new Set(home.map((midi) => midi % 12)),

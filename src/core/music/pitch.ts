@@ -70,6 +70,11 @@ export function transposePitch(pitch: Pitch, by: Interval): Pitch {
   return { ...natural, alter };
 }
 
+/** So many octaves up; down where negative. */
+export function octavesUp(octaves: number): Interval {
+  return { letters: 7 * octaves, semitones: 12 * octaves };
+}
+
 /** The same interval the other way round. */
 export function invertInterval(by: Interval): Interval {
   return { letters: 0 - by.letters, semitones: 0 - by.semitones };

@@ -1,5 +1,5 @@
-import type { Range } from "./instruments";
-import { midiToPitch, type Pitch, parsePitch, pitchToMidi } from "./pitch";
+import { midisOf, type Range } from "./instruments";
+import { midiToPitch, type Pitch } from "./pitch";
 
 /** Two drums tuned for a key. */
 export interface TunedDrums {
@@ -20,7 +20,7 @@ export interface TunedDrums {
  */
 export function tuneDrums(drums: readonly Range[], tonic: number): TunedDrums | null {
   const onDrum = (drum: number, midi: number) => {
-    const [low, high] = drums[drum]!.map((name) => pitchToMidi(parsePitch(name))) as [number, number];
+    const [low, high] = midisOf(drums[drum]!);
     return [0, 1, 2, 3, 4, 5, 6]
       .map((octave) => (midi % 12) + 12 * octave)
       .filter((note) => note >= low && note <= high)

@@ -77,13 +77,15 @@ export function playAlong(line: Timeline, options: PlayAlongOptions = {}): PlayA
     });
   for (const bar of line.measures)
     events.push(
-      ...clicks(
+      ...barClicks(
         bar,
         bar === first ? line.pickupOffsetQuarters : 0,
+        bar.durationQuarters,
         options.subdivisions ?? 1,
-        startSec,
-        heldUntil,
-      ),
+      ).map((click) => {
+        const inLine = bar.onsetSec + click.atSec;
+        return { ...click, atSec: startSec + inLine + heldUntil(inLine) };
+      }),
     );
   for (const [i, note] of line.notes.entries()) {
     const extra = heldUntil(note.onsetSec + note.durationSec) - heldUntil(note.onsetSec);
@@ -143,12 +145,12 @@ function holds(line: Timeline, times: number): (sec: number) => number {
 }
 
 /**
- * Clicks of what is left of a bar while nobody plays, so that the pulse never stops.
+ * Clicks of a stretch of a bar, on its beats and between them.
  * @param from      quarters of the bar that are over
- * @param quarters  how long is waited
+ * @param quarters  how long it lasts
  * @returns events from second 0
  */
-export function waitingClicks(
+export function barClicks(
   { barQuarters, beatQuarters, secPerQuarter }: TimelineMeasure,
   from: number,
   quarters: number,
@@ -162,30 +164,6 @@ export function waitingClicks(
       kind: place % subdivisions === 0 ? "click" : "subdivision",
       accent: Math.abs((place * step) % barQuarters) < 1e-9,
     });
-  return events;
-}
-
-function clicks(
-  bar: TimelineMeasure,
-  offset: number,
-  subdivisions: number,
-  startSec: number,
-  heldUntil: (sec: number) => number,
-): PlayAlongEvent[] {
-  const events: PlayAlongEvent[] = [];
-  const step = bar.beatQuarters / subdivisions;
-  for (
-    let place = Math.ceil(offset / step - 1e-9);
-    place * step < offset + bar.durationQuarters - 1e-9;
-    place++
-  ) {
-    const inLine = bar.onsetSec + (place * step - offset) * bar.secPerQuarter;
-    events.push({
-      atSec: startSec + inLine + heldUntil(inLine),
-      kind: place % subdivisions === 0 ? "click" : "subdivision",
-      accent: place === 0,
-    });
-  }
   return events;
 }
 

@@ -1,12 +1,12 @@
 import { type Pitch, pitchToMidi } from "../music";
 import { type Score, type Timeline, timeline } from "../score";
 import {
+  barClicks,
   inOrder,
   type PlayAlong,
   type PlayAlongEvent,
   type PlayAlongOptions,
   playAlong,
-  waitingClicks,
 } from "./events";
 
 /** Silence between two phases, seconds: time to breathe. */
@@ -189,7 +189,7 @@ function pauseBefore(
   const quarters = pickup > 0 && left >= pickup - 1e-9 ? left - pickup : left + next.pickupOffsetQuarters;
   return {
     seconds: quarters * last.secPerQuarter,
-    events: waitingClicks(last, over % last.barQuarters, quarters, subdivisions),
+    events: barClicks(last, over % last.barQuarters, quarters, subdivisions),
   };
 }
 

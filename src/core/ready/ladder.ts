@@ -1,6 +1,6 @@
 import {
   type Instrument,
-  parsePitch,
+  midisOf,
   pitchName,
   pitchToMidi,
   type Stage,
@@ -25,12 +25,12 @@ export interface Ladder {
 export function ladderOf(part: Score, instrument: Instrument, stage: Stage, known: Known): Ladder | null {
   const range = stageRange(instrument, stage);
   if (!range || part.catalogued || part.parts[0].clef === "percussion") return null;
-  const easy = instrument.tessitura!.map((note) => pitchToMidi(parsePitch(note)));
+  const [easyLow, easyHigh] = midisOf(instrument.tessitura!);
   return {
     low: pitchToMidi(range.low),
     high: pitchToMidi(range.high),
-    easyLow: easy[0]!,
-    easyHigh: easy[1]!,
+    easyLow,
+    easyHigh,
     soundsBy: instrument.soundsBy.semitones,
     notes: vocabularyOf(part).notes.map((pitch) => ({
       midi: pitchToMidi(pitch),

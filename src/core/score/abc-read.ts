@@ -315,6 +315,8 @@ function newMeasure(place: number): Measure {
 }
 
 const NOTE = /(\^\^|\^|__|_|=)?([A-Ga-g])([,']*)(\d*(?:\/+\d*)?)/y;
+/** The same, for all notes of a chord or of a group of grace notes. */
+const NOTES = new RegExp(NOTE.source, "g");
 /** Bars, repeats and endings: "|", ":|", "|]", "::", "|1", ":|2", "[1". */
 const BAR = /\.?(?:\[\||[|:]+\]?|\](?=\s*:?\|?))+(?:\s*\[?(\d(?:[,.-]\d)*))?|\[(\d(?:[,.-]\d)*)/y;
 
@@ -537,12 +539,10 @@ function addNote(pitch: Pitch, duration: Fraction, voice: Voice, tune: Tune): Sc
 
 /** Of the notes in brackets the one that a line keeps; their length is that of the first, times what stands after. */
 function addChord(inside: string, after: string, voice: Voice, tune: Tune): void {
-  const notes = [...inside.matchAll(new RegExp(NOTE.source, "g"))].map(
-    ([, accidental, letter, octaves, length]) => ({
-      pitch: pitchOf(accidental, letter!, octaves!, voice, tune),
-      length: length!,
-    }),
-  );
+  const notes = [...inside.matchAll(NOTES)].map(([, accidental, letter, octaves, length]) => ({
+    pitch: pitchOf(accidental, letter!, octaves!, voice, tune),
+    length: length!,
+  }));
   const order = [...notes].sort((a, b) => pitchToMidi(a.pitch) - pitchToMidi(b.pitch));
   const kept = tune.chords === "top" ? order.at(-1)! : order[0]!;
   const own = multiplyFractions(
@@ -564,7 +564,7 @@ function addChord(inside: string, after: string, voice: Voice, tune: Tune): void
 
 /** Grace notes take no time of their own. */
 function addGrace(inside: string, voice: Voice, tune: Tune): void {
-  for (const [, accidental, letter, octaves] of inside.matchAll(new RegExp(NOTE.source, "g"))) {
+  for (const [, accidental, letter, octaves] of inside.matchAll(NOTES)) {
     const pitch = pitchOf(accidental, letter!, octaves!, voice, tune);
     const event = newEvent("note", "0", voice, tune);
     voice.open.events.push({ ...event, pitch, grace: true, type: "eighth", dots: 0 });

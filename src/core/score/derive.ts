@@ -44,8 +44,8 @@ const RESPELL: Interval = { letters: 1, semitones: 0 };
  * The part of one instrument for a line: own key, octave and clef, in written pitch.
  * A line in concert pitch is moved by the instrument's transposition; the octave is chosen once for the whole
  * line by the rule of `music/octave`, unless the director chose one or the part was written for the instrument in its own
- * clef and transposition, as in a full score: then it stays where its composer put it. A part of the line that is written for the instrument is taken instead of the first.
- * Unpitched instruments get the rhythm on one line; timpani strokes on tonic and dominant (`timpani.ts`).
+ * clef and transposition, as in a full score: then it stays where its composer put it. A part of the line that is written
+ * for the instrument is taken instead of the first. Unpitched instruments get the rhythm on one line; timpani strokes on tonic and dominant (`timpani.ts`).
  */
 export function derivePart(
   line: Score,

@@ -50,7 +50,7 @@ export { type LineOutlineFacts, OUTLINE_VERSION, outlineOf } from "./outline";
 export { playOutOrder } from "./playout";
 export { readScore } from "./read";
 export { durationOfShape, QUARTERS_OF_TYPE, shapeOfDuration } from "./shape";
-export { type Snag, type SnagCause, snagsOf } from "./snags";
+export { type Snag, type SnagCause, snagsInTime, snagsOf } from "./snags";
 export { withTempo } from "./tempo";
 export { type SoundingNote, type Timeline, type TimelineMeasure, timeline } from "./timeline";
 export { type Known, knownAtStage, newIn, vocabularyOf } from "./vocabulary";

@@ -297,14 +297,14 @@ function readMeasure(source: XmlElement, index: number, running: Running): RawBa
   for (const item of source.children) {
     switch (item.name) {
       case "attributes":
-        readAttributes(item, measure, running, leftOut);
+        readAttributes(item, measure, running);
         break;
       case "note": {
         if (child(item, "chord")) {
           inChord(item, placed.at(-1)?.event, measure, running);
           break;
         }
-        const event = readNote(item, measure, placed.length, running, leftOut);
+        const event = readNote(item, measure, placed.length, running);
         placed.push({ at, voice: voiceOf(item, backups), event });
         at = addFractions(at, event.duration);
         break;
@@ -318,7 +318,7 @@ function readMeasure(source: XmlElement, index: number, running: Running): RawBa
         break;
       }
       case "direction":
-        readDirection(item, measure, running, leftOut);
+        readDirection(item, measure, running);
         break;
       case "barline":
         readBarline(item, measure, running);
@@ -384,7 +384,8 @@ function readTies(source: XmlElement, event: ScoreEvent): void {
   }
 }
 
-function readAttributes(source: XmlElement, measure: Measure, running: Running, leftOut: LeftOut) {
+function readAttributes(source: XmlElement, measure: Measure, running: Running) {
+  const { leftOut } = running;
   const divisions = Number(childText(source, "divisions") ?? running.divisions);
   if (!Number.isInteger(divisions) || divisions < 1 || divisions > FINEST_DIVISIONS)
     throw new ScoreReadError(`divisions must be a whole number from 1 to ${FINEST_DIVISIONS}`, source.line);
@@ -464,13 +465,8 @@ function lettersOf(semitones: number): number {
   return Math.sign(semitones) * (7 * Math.floor(size / 12) + steps[size % 12]!);
 }
 
-function readNote(
-  source: XmlElement,
-  measure: Measure,
-  place: number,
-  running: Running,
-  leftOut: LeftOut,
-): ScoreEvent {
+function readNote(source: XmlElement, measure: Measure, place: number, running: Running): ScoreEvent {
+  const { leftOut } = running;
   const grace = child(source, "grace") !== undefined;
   const written = TYPES[childText(source, "type") ?? ""];
   const dots = children(source, "dot").length;
@@ -594,7 +590,8 @@ function readNotations(source: XmlElement, event: ScoreEvent, measure: Measure, 
   }
 }
 
-function readDirection(source: XmlElement, measure: Measure, running: Running, leftOut: LeftOut) {
+function readDirection(source: XmlElement, measure: Measure, running: Running) {
+  const { leftOut } = running;
   const items = children(source, "direction-type").flatMap((type) => type.children);
   const words = items
     .filter((item) => item.name === "words")

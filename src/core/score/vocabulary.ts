@@ -5,6 +5,7 @@ import {
   learnedBefore,
   type Pitch,
   pitchToMidi,
+  STAGES,
   type Stage,
   staffStep,
   writtenInterval,
@@ -46,7 +47,6 @@ const STAGE_KEYS: Record<Stage, number[]> = {
   "small-tunes": [-3],
   widening: [-1, -4],
 };
-const STAGES: Stage[] = ["making-a-sound", "five-notes", "small-tunes", "widening"];
 
 /** Everything a part uses, computed from its notes and signs; nothing is known of a catalogued line. */
 export function vocabularyOf(part: Score): Vocabulary {

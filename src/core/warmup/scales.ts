@@ -1,4 +1,4 @@
-import { type Pitch, pitchToMidi, transposePitch } from "../music";
+import { octavesUp, type Pitch, pitchToMidi, transposePitch } from "../music";
 import { addFractions, type Fraction, fractionToNumber } from "../score";
 import type { Direction, Families, Tonguing } from "./block";
 import {
@@ -129,6 +129,5 @@ export function halfStepPlan(settings: Families["half-step-cycle"]): Plan {
 /** The scale on a tonic given as a MIDI number, in its own octave. */
 function degreesOn(tonic: number, fifths: number): (degree: number) => Pitch {
   const octaves = Math.round((tonic - pitchToMidi(degreePitch(fifths, 1))) / 12);
-  return (degree) =>
-    transposePitch(degreePitch(fifths, degree), { letters: 7 * octaves, semitones: 12 * octaves });
+  return (degree) => transposePitch(degreePitch(fifths, degree), octavesUp(octaves));
 }

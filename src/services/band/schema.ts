@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { INSTRUMENTS, type Stage } from "../../core/music";
+import { INSTRUMENTS, STAGES, type Stage } from "../../core/music";
 import { tidied } from "../tidy";
 
 const instrumentIds = INSTRUMENTS.map((instrument) => instrument.id) as [string, ...string[]];
@@ -10,7 +10,7 @@ export const AddPlayer = z.object({
     .array(z.enum(instrumentIds, { error: "Choose an instrument." }))
     .min(1, "Choose an instrument.")
     .max(3, "A player has at most three instruments."),
-  stage: z.enum(["making-a-sound", "five-notes", "small-tunes", "widening"], {
+  stage: z.enum(STAGES, {
     error: "Choose how far the player is.",
   }),
   groupIds: z.array(z.uuid()).max(20).default([]),

@@ -25,7 +25,7 @@ import {
   difficultyOf,
   newIn,
   type Score,
-  snagsOf,
+  snagsInTime,
   timeline,
   vocabularyOf,
   writeMusicXml,
@@ -79,6 +79,7 @@ export async function viewOfPart(
   const instrumentId = instrument?.id ?? "concert";
   const known = instrument && knownOf({ instrumentId, stage });
   const first = part.score.parts[0].measures[0]?.key;
+  const line = timeline(part.score);
   const fresh = known && newIn(vocabularyOf(part.score), known);
   return {
     instrumentId,
@@ -99,8 +100,8 @@ export async function viewOfPart(
     newNotes: instrument && fresh ? fresh.notes.map((pitch) => describeNote(pitch, instrument, options)) : [],
     newRhythms: fresh?.rhythms ?? [],
     newSigns: fresh?.signs ?? [],
-    breaths: instrument && isBlown(instrument) ? breathPlaces(timeline(part.score), BREATH_SEC[stage]) : [],
-    snags: instrument ? snagsOf(part.score, instrument, stage, { variant: options.variant }) : [],
+    breaths: instrument && isBlown(instrument) ? breathPlaces(line, BREATH_SEC[stage]) : [],
+    snags: instrument ? snagsInTime(line, instrument, stage, { variant: options.variant }) : [],
     difficulty: instrument ? difficultyOf(part.score, instrument, stage, { variant: options.variant }) : null,
     noteList: part.score.catalogued ? [] : noteListOf(part.score),
     ladder: instrument && known ? ladderOf(part.score, instrument, stage, known) : null,

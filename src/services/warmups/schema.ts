@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { INSTRUMENTS, type Stage } from "../../core/music";
+import { INSTRUMENTS, STAGES, type Stage } from "../../core/music";
 import { type Block, LIMITS, MOST_STEPS, ROUTINE_LIMITS, type Routine } from "../../core/warmup";
 import { GiveOut } from "../giving/schema";
 import { tidied } from "../tidy";
@@ -140,7 +140,7 @@ export const SetRemoved = z.object({ removed: z.boolean() });
 export const PreviewBlock = z.object({
   block: BlockSchema,
   instrumentId: z.enum(INSTRUMENTS.map(({ id }) => id) as [string, ...string[]]),
-  stage: z.enum(["making-a-sound", "five-notes", "small-tunes", "widening"]),
+  stage: z.enum(STAGES),
   variant: z
     .string()
     .regex(/^[a-z0-9-]{1,32}$/, "This instrument is not built that way.")
