@@ -23,12 +23,19 @@ export interface DemoPlayer {
   words?: string;
 }
 
+/** Eight weeks in: most are at small tunes, the horns still at their five notes, percussion and two clarinets ahead. */
+function stageOf(instrument: string, place: number): DemoPlayer["stage"] {
+  if (instrument === "horn") return "five-notes";
+  const ahead = instrument === "bells" || (instrument === "clarinet" && place % 4 === 3);
+  return ahead ? "widening" : "small-tunes";
+}
+
 function section(group: GroupName, instruments: string[], names: string): DemoPlayer[] {
   return names.split(", ").map((name, i) => ({
     name,
     instruments,
     group,
-    stage: i % 4 === 3 ? "widening" : "small-tunes",
+    stage: stageOf(instruments[0]!, i),
     skill: [0.85, 0.55, 0.7, 0.95, 0.35, 0.6, 0.8, 0.45][i % 8]!,
   }));
 }
@@ -71,6 +78,32 @@ const PRINTED: Record<string, string> = {
   "Kofi Stenmark": "drum pebble raven sail",
 };
 for (const player of PLAYERS) if (PRINTED[player.name]) player.words = PRINTED[player.name]!;
+
+/** Weeks since the band began. */
+export const WEEKS_BEHIND = 8;
+
+/** Who came late, who left, and who took another instrument. */
+export const NEWCOMER = { name: "Solvei Nordahl", instrument: "flute", group: "Reeds" as const };
+export const LEAVER = "Jory Valdane";
+export const SWAP = { name: "Dalia Korpi", from: "clarinet", daysAgo: 24 };
+
+/** What was taught: lines by number, to whom, so many days ago; the lessons of weeks 4 to 8. */
+export const LESSONS: { line: number; group: GroupName | "Full Band"; daysAgo: number; without?: string }[] =
+  [
+    ...Array.from({ length: 16 }, (_, i) => ({
+      line: i + 1,
+      group: "Full Band" as const,
+      daysAgo: 36 - 2 * i,
+    })),
+    // The horns take longer over their five notes.
+    ...[17, 18, 20].map((line, i) => ({
+      line,
+      group: "Full Band" as const,
+      daysAgo: 7 - 2 * i,
+      without: "horn",
+    })),
+    ...[21, 22, 26].map((line, i) => ({ line, group: "Low Brass" as const, daysAgo: 6 - 2 * i })),
+  ];
 
 export interface DemoAssignment {
   line: number;

@@ -23,7 +23,7 @@ export async function prepareWarmUpsAndCounting(
   });
   await createRoutine(director, { content: { ...wide, title: "Concert week warm-up", pieceBpm: 104 } });
   const dueDate = format(addDays(new Date(), 5), "yyyy-MM-dd");
-  const give = { timesPerWeek: 5, dueDate };
+  const give = { timesPerWeek: 5, dueDate, sure: ["day-off" as const] };
   await giveBlock(director, harbour, {
     ...give,
     blockId: "b2",

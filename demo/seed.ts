@@ -3,6 +3,8 @@ import { existsSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { v7 as uuid } from "uuid";
 import { writeWav } from "../src/core/audio";
+import { BOOK_TITLE, type BookLine, bookScore, engraveShorthand, LINES, SNARE_LINE } from "../src/core/book";
+import { addDays, whyOff } from "../src/core/calendar";
 import { instrumentById } from "../src/core/music";
 import { seededRandom } from "../src/core/rhythm";
 import { derivePart } from "../src/core/score";
@@ -20,17 +22,29 @@ import {
 } from "../src/data";
 import { closeDatabase, database } from "../src/server/database";
 import { hashSecret } from "../src/server/hashing";
-import { drawWords } from "../src/services/accounts";
+import { drawWords, inviteDirector } from "../src/services/accounts";
 import type { Director } from "../src/services/actor";
-import { createBand } from "../src/services/band";
+import { addPlayer, createBand, editPlayers } from "../src/services/band";
 import { today } from "../src/services/calendar";
 import { assign } from "../src/services/giving";
+import { teachLine } from "../src/services/knowledge";
 import { storeLine } from "../src/services/lines";
 import { assessStoredTake, closeAssessing, reviewTake } from "../src/services/listening";
 import { beginUpload, CHUNK_BYTES, completeUpload, putChunk } from "../src/services/practice";
-import { ASSIGNMENTS, DEMO, type DemoPlayer, GROUPS, PLAYERS } from "./band";
-import { BOOK_TITLE, LINES, SNARE_LINE } from "./book";
-import { type BookLine, engraveShorthand } from "./lines";
+import { bandSettings, saveSettings } from "../src/services/settings";
+import {
+  ASSIGNMENTS,
+  DEMO,
+  type DemoPlayer,
+  GROUPS,
+  LEAVER,
+  LESSONS,
+  NEWCOMER,
+  PLAYERS,
+  SWAP,
+  WEEKS_BEHIND,
+} from "./band";
+import { planTheTerm } from "./planning";
 import { type Habits, recordTake, steadyHabits } from "./players";
 import { prepareWarmUpsAndCounting } from "./preparation";
 import { furnishShelf } from "./shelf";
@@ -65,7 +79,7 @@ async function main() {
   const players = await makePlayers(bandId, groupIds);
   const lineIds = new Map<number, string>();
   for (const line of ALL_LINES) {
-    const { lineId } = await storeLine(bandId, engraveShorthand(line), {
+    const { lineId } = await storeLine(bandId, bookScore(line), {
       title: line.title,
       number: line.number,
       page: line.page,
@@ -75,6 +89,7 @@ async function main() {
     });
     lineIds.set(line.number, lineId);
   }
+  for (const lesson of LESSONS) await teach(director, lesson, lineIds, groupIds);
   let takes = 0;
   for (const [index, wanted] of ASSIGNMENTS.entries()) {
     const line = ALL_LINES.find((each) => each.number === wanted.line)!;
@@ -85,18 +100,65 @@ async function main() {
       timesPerWeek: wanted.timesPerWeek,
       dueDate: today(DEMO.timeZone),
       note: wanted.note,
+      sure: ["day-off"],
     });
-    const dueDate = new Date(Date.now() + wanted.dueInDays * 86_400_000).toISOString().slice(0, 10);
+    const dueDate = schoolDay(wanted.dueInDays);
     await Assignment.update({ dueDate }, { where: { id: assignmentId } });
     takes += await sendTakes(director, assignmentId, wanted, line, players, index * 1000 + 7);
   }
   await furnishShelf(director, lineIds, ALL_LINES, groupIds.get("High Brass & Percussion")!);
   await prepareWarmUpsAndCounting(director, groupIds);
+  await moveOn(director, groupIds);
+  await planTheTerm(director, groupIds, lineIds);
   await closeAssessing();
   writeFileSync(signInsFile, signIns());
   console.log(
     `The demo band is ready: ${PLAYERS.length} players, ${ALL_LINES.length} lines, ${takes} takes.`,
   );
+}
+
+/** So many days from now, or the school day before it. */
+function schoolDay(days: number): string {
+  const day = addDays(today(DEMO.timeZone), days);
+  const off = { daysOff: [], weekendsOff: true };
+  return whyOff(day, off) ? schoolDay(days - 1) : day;
+}
+
+async function teach(
+  director: Director,
+  { line, group, daysAgo, without }: (typeof LESSONS)[number],
+  lineIds: ReadonlyMap<number, string>,
+  groupIds: ReadonlyMap<string, string>,
+): Promise<void> {
+  const others = [...new Set(PLAYERS.flatMap((player) => player.instruments))].filter((id) => id !== without);
+  await teachLine(director, lineIds.get(line)!, {
+    groupId: groupIds.get(group)!,
+    instruments: without ? others : [],
+    on: schoolDay(-daysAgo),
+  });
+}
+
+/** What happens in a band: somebody comes, somebody leaves, another director is asked, days off are known. */
+async function moveOn(director: Director, groupIds: ReadonlyMap<string, string>): Promise<void> {
+  const leaver = (await Player.findOne({ where: { bandId: director.bandId, name: LEAVER } }))!;
+  await editPlayers(director, {
+    changes: [{ playerId: leaver.id, field: "left", was: false, is: true }],
+  });
+  await addPlayer(director, {
+    name: NEWCOMER.name,
+    instruments: [NEWCOMER.instrument],
+    stage: "making-a-sound",
+    groupIds: [groupIds.get(NEWCOMER.group)!],
+  });
+  const { zones: _zones, directors, classCode: _code, ...settings } = await bandSettings(director);
+  const festival = schoolDay(18);
+  await saveSettings(director, {
+    ...settings,
+    hearing: directors.map(({ userId }) => userId),
+    daysOff: [{ from: festival, to: addDays(festival, 1), name: "Lantern festival" }],
+    retentionWeeks: 52,
+  });
+  await inviteDirector(director, { email: "pelle@lanternquay.example" }, "http://127.0.0.1:4321");
 }
 
 async function makeGroups(bandId: string, fullBandId: string): Promise<Map<string, string>> {
@@ -111,6 +173,7 @@ async function makeGroups(bandId: string, fullBandId: string): Promise<Map<strin
 
 async function makePlayers(bandId: string, groupIds: Map<string, string>): Promise<Map<string, DemoPlayer>> {
   const byId = new Map<string, DemoPlayer>();
+  const began = addDays(today(DEMO.timeZone), -7 * WEEKS_BEHIND);
   for (const player of PLAYERS) {
     const id = uuid();
     byId.set(id, player);
@@ -120,18 +183,29 @@ async function makePlayers(bandId: string, groupIds: Map<string, string>): Promi
       name: player.name,
       nameKey: nameKey(player.name),
       stage: player.stage,
+      stageSince: addDays(began, 21),
+      joinedOn: began,
       secretHash: await hashSecret(player.words ?? drawWords()),
     });
+    const swapped = player.name === SWAP.name ? addDays(today(DEMO.timeZone), -SWAP.daysAgo) : null;
+    if (swapped)
+      await PlayerInstrument.create({
+        playerId: id,
+        bandId,
+        instrumentId: SWAP.from,
+        fromDate: began,
+        toDate: swapped,
+      });
     for (const instrumentId of player.instruments)
       await PlayerInstrument.create({
         playerId: id,
         bandId,
         instrumentId,
-        fromDate: today(DEMO.timeZone),
+        fromDate: swapped ?? began,
         toDate: null,
       });
     for (const group of [player.group, "Full Band"])
-      await GroupMember.create({ groupId: groupIds.get(group)!, playerId: id, bandId });
+      await GroupMember.create({ groupId: groupIds.get(group)!, playerId: id, bandId, fromDate: began });
   }
   return byId;
 }
@@ -161,7 +235,8 @@ async function sendTakes(
     for (let round = 0; round < rounds; round++) {
       sent++;
       const habits = habitsOf(player, line, random, round);
-      const { score: part } = derivePart(score, instrumentById(task.instrumentId), player.stage);
+      const { stage, partId, octaveShift: octave } = task;
+      const { score: part } = derivePart(score, instrumentById(task.instrumentId), stage, { partId, octave });
       const other = !printed && wanted.line === TRAP_LINE && place === 11;
       const played = other
         ? derivePart(engraveShorthand(ANOTHER_LINE), instrumentById(task.instrumentId), player.stage).score

@@ -1,7 +1,8 @@
 import { writeWav } from "../src/core/audio";
+import { BOOK_TITLE, type BookLine } from "../src/core/book";
 import { instrumentById } from "../src/core/music";
 import { plainSounds, playAlong, renderPlan } from "../src/core/playalong";
-import { derivePart, type Score, timeline, writeMusicXml } from "../src/core/score";
+import { derivePart, type Score, timeline } from "../src/core/score";
 import { PlayerInstrument } from "../src/data";
 import type { Director } from "../src/services/actor";
 import { assign } from "../src/services/giving";
@@ -10,16 +11,12 @@ import {
   attachRecording,
   catalogueLine,
   describeLine,
-  lineDetail,
   lineScore,
-  savePart,
   saveView,
   setBars,
   setOverride,
   writePencil,
 } from "../src/services/shelf";
-import { BOOK_TITLE } from "./book";
-import { type BookLine, engraveShorthand } from "./lines";
 
 /** A book on the stand whose notes stay on paper: invented, like everything here. */
 const PAPER_BOOK = "Tidewater Method, Book One";
@@ -73,6 +70,7 @@ export async function furnishShelf(
     timesPerWeek: 4,
     dueDate: new Date(Date.now() + 8 * 86_400_000).toISOString().slice(0, 10),
     note: "From the book on your stand, page 18. Count three in every bar.",
+    sure: ["day-off"],
   });
 
   const order: [number, number, string][] = [
@@ -94,12 +92,6 @@ export async function furnishShelf(
     });
   }
 
-  for (const line of lines)
-    for (const part of line.parts ?? [])
-      await addPart(director, idOf(line.number), part.name, part.instruments ?? [], {
-        ...line,
-        music: part.music,
-      });
   // Over the break on purpose: A4 to E5 as the clarinets read it.
   await setOverride(director, idOf(33), "clarinet", { octave: -1 });
   // High B on the tenor saxophone is for later: down an octave in this one.
@@ -117,13 +109,13 @@ export async function furnishShelf(
 
   await attachBacking(director, idOf(26), score);
   await saveView(director, {
-    name: "E♭, no eighths, reeds ready",
+    name: "E♭, no dotted quarters",
     filter: {
       text: "",
       key: "E♭ major",
       metre: "",
-      without: "eighth",
-      ready: "every flute and reed",
+      without: "dotted quarter",
+      ready: "",
       brings: "",
       crosses: false,
       like: "",
@@ -140,27 +132,6 @@ export async function furnishShelf(
   // The horn section has two double horns and a single one.
   const horns = await PlayerInstrument.findAll({ where: { bandId: director.bandId, instrumentId: "horn" } });
   for (const [i, horn] of horns.entries()) await horn.update({ variant: i === 0 ? null : "double" });
-}
-
-async function addPart(
-  director: Director,
-  lineId: string,
-  name: string,
-  instruments: string[],
-  book: BookLine,
-): Promise<void> {
-  const { revisionId } = await lineDetail(director, lineId);
-  const score = engraveShorthand(book);
-  // Ids are unique in a line: the further part's notes get a letter of their own.
-  for (const measure of score.parts[0].measures)
-    for (const event of measure.events) event.id = `${name.slice(0, 2).toLowerCase()}${event.id}`;
-  await savePart(
-    director,
-    lineId,
-    "new",
-    { basedOn: revisionId, name, instruments },
-    new TextEncoder().encode(writeMusicXml(score)),
-  );
 }
 
 /** A play-along of the bench itself stands in for a recording, with its bars marked. */

@@ -15,10 +15,10 @@ import {
   renew,
 } from "../server/jobs";
 import { log } from "../server/log";
-import { sweepAccounts } from "../services/accounts";
+import { drawBandInvitation, newCodesFor, sweepAccounts } from "../services/accounts";
 import { createBand } from "../services/band";
 import { pinOldTasks } from "../services/giving";
-import { assessStoredTake, closeAssessing, giveUpOn } from "../services/listening";
+import { assessStoredTake, closeAssessing, eraseOldSounds, giveUpOn } from "../services/listening";
 import { sweepUploads } from "../services/practice";
 
 /** How long an idle worker waits before it looks again. */
@@ -101,6 +101,7 @@ async function keepHouse(stop: AbortSignal): Promise<void> {
         announcements: await sweepUploads(),
         signIns: await sweepAccounts(),
         temporary: await sweepDecoding(),
+        erased: await eraseOldSounds(),
       };
       if (Object.values(done).some((count) => count > 0)) log().info(done, "kept house");
     } catch (error) {
@@ -144,7 +145,7 @@ export async function newBandCommand(
   if (!name || !code || !zone || !director || !email)
     return refuse("--name, --code, --zone, --director and --email are all needed.");
   if (password.length < 12) return refuse("Set ULU_PASSWORD to a password of at least 12 letters.");
-  await createBand({
+  const { userId } = await createBand({
     name,
     town: town ?? "",
     classCode: code,
@@ -153,6 +154,21 @@ export async function newBandCommand(
     email,
     password,
   });
-  console.log(`${name} is ready. ${director} signs in with ${email}.`);
+  const codes = await newCodesFor(userId);
+  console.log(
+    [
+      `${name} is ready. ${director} signs in with ${email}.`,
+      "One-time codes for a lost password; print them and keep them away from the computer:",
+      ...codes.map((code) => `  ${code}`),
+    ].join("\n"),
+  );
+  await closeDatabase();
+}
+
+/** A code by which somebody makes a band of their own in the application. */
+export async function inviteBandCommand(): Promise<void> {
+  database();
+  const code = await drawBandInvitation();
+  console.log(`Invitation code ${code}: opens /new-band once within 14 days.`);
   await closeDatabase();
 }

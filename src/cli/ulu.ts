@@ -7,7 +7,8 @@ const USAGE = `ulu: the command line of Ulu Bench
   ulu work                                        assess waiting takes until stopped
   ulu reassess --code CODE                        let the present engine hear all takes of a band again
   ulu new-band --name NAME --town TOWN --code CODE --zone ZONE --director NAME --email EMAIL
-                                                  make a band with its director; the password is read from ULU_PASSWORD`;
+                                                  make a band with its director; the password is read from ULU_PASSWORD
+  ulu invite-band                                 a code by which somebody makes a band in the application`;
 
 /** A wrong call or unreadable input: one line on standard error and exit code 2. */
 class Refusal extends Error {}
@@ -45,6 +46,8 @@ async function main(args: string[]): Promise<void> {
         }),
         refuse,
       );
+    case "invite-band":
+      return (await import("./operate")).inviteBandCommand();
     case undefined:
     case "help":
     case "--help":

@@ -12,13 +12,22 @@ export class ApiError extends Error {
   }
 }
 
-/** Calls an endpoint. JSON in, JSON out; bytes go as they are. @throws ApiError */
+/** Bodies that a browser still sends while its page goes away are smaller than this. */
+const LARGEST_LAST_BODY = 60_000;
+
+/**
+ * Calls an endpoint. JSON in, JSON out; bytes go as they are.
+ * @param keepalive  the call goes through even if the page is left meanwhile, as long as its body is small
+ * @throws ApiError
+ */
 export async function call<T>(
   method: "GET" | "POST" | "PUT" | "DELETE",
   path: string,
   body?: unknown,
+  { keepalive = false } = {},
 ): Promise<T> {
   const raw = body instanceof Blob || body instanceof Uint8Array;
+  const sent = raw ? (body as BodyInit) : body === undefined ? null : JSON.stringify(body);
   let response: Response;
   try {
     response = await fetch(path, {
@@ -29,7 +38,8 @@ export async function call<T>(
         : body === undefined
           ? {}
           : { "Content-Type": "application/json" },
-      body: raw ? (body as BodyInit) : body === undefined ? null : JSON.stringify(body),
+      body: sent,
+      keepalive: keepalive && typeof sent === "string" && sent.length < LARGEST_LAST_BODY,
     });
   } catch {
     throw new ApiError(
@@ -41,7 +51,8 @@ export async function call<T>(
     error?: { code: string; message: string; fields?: Record<string, string> };
   };
   if (response.ok) return answer;
-  if (response.status === 401 && !path.includes("/sign-in/")) location.assign("/sign-in?again=1");
+  if (response.status === 401 && !path.includes("/sign-in/"))
+    location.assign(`/sign-in?again=1&next=${encodeURIComponent(location.pathname + location.search)}`);
   throw new ApiError(
     answer.error?.message ?? "The server gave no usable answer. Try again in a moment.",
     answer.error?.code ?? "failed",

@@ -14,6 +14,8 @@ import { ownAudio } from "./migrations/011-own-audio";
 import { savedViews } from "./migrations/012-saved-views";
 import { warmUpsAndCounting } from "./migrations/013-warm-ups-and-counting";
 import { soundGround } from "./migrations/014-sound-ground";
+import { livingBand } from "./migrations/015-living-band";
+import { planning } from "./migrations/016-planning";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -31,6 +33,8 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "012-saved-views": savedViews,
   "013-warm-ups-and-counting": warmUpsAndCounting,
   "014-sound-ground": soundGround,
+  "015-living-band": livingBand,
+  "016-planning": planning,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

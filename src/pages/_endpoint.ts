@@ -88,16 +88,22 @@ export function read(run: (actor: Actor, context: APIContext) => Promise<unknown
   };
 }
 
-/** An endpoint with a JSON body: parse, call a service, answer. */
+/**
+ * An endpoint with a JSON body: parse, call a service, answer.
+ * @param largest  bytes of the body at most
+ */
 export function endpoint<S extends z.ZodType>(
   schema: S,
   run: (actor: Actor, input: z.output<S>, context: APIContext) => Promise<unknown>,
+  largest = LARGEST_JSON,
 ): APIRoute {
-  return read(async (actor, context) => run(actor, check(schema, await jsonBody(context.request)), context));
+  return read(async (actor, context) =>
+    run(actor, check(schema, await jsonBody(context.request, largest)), context),
+  );
 }
 
-async function jsonBody(request: Request): Promise<unknown> {
-  const bytes = await bodyBytes(request, LARGEST_JSON);
+async function jsonBody(request: Request, largest: number): Promise<unknown> {
+  const bytes = await bodyBytes(request, largest);
   try {
     return JSON.parse(new TextDecoder().decode(bytes));
   } catch {

@@ -26,6 +26,11 @@ export function deviceOf(cookies: AstroCookies): string | undefined {
   return device && /^[\w-]{43}$/.test(device) ? device : undefined;
 }
 
+/** Where this application is found by others: as it is configured, else as it was asked for. */
+export function addressOf(request: Request): string {
+  return config().publicUrl?.origin ?? `http://${request.headers.get("host") ?? "localhost"}`;
+}
+
 export function dropSession(cookies: AstroCookies): void {
   cookies.delete(SESSION_COOKIE, { path: "/" });
 }

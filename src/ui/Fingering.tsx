@@ -57,7 +57,7 @@ const STEP = 4;
 const NOTE_X = 44;
 
 /** Clef, five lines, ledger lines, a notehead and its accidental. */
-function MiniStaff({ position, alter, clef }: { position: number; alter: number; clef: Clef }) {
+export function MiniStaff({ position, alter, clef }: { position: number; alter: number; clef: Clef }) {
   const y = (place: number) => 46 - place * STEP;
   const ledgers = [];
   for (let place = -2; place >= position; place -= 2) ledgers.push(place);

@@ -1,5 +1,5 @@
 import { addDays, format } from "date-fns";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { ApiError, call } from "../client/api";
 import { Field, TextField } from "./Field";
 import { useReady } from "./use-ready";
@@ -12,6 +12,8 @@ interface Props {
   /** Where it is sent, and what is sent beside the form. */
   path: string;
   extra: Record<string, unknown>;
+  /** The day that stands in the form at first; in a week when left out. */
+  due?: string | undefined;
   /** Above the form. */
   note?: ReactNode;
   /** Further fields after the group; gets the problem of a field by its name. */
@@ -19,26 +21,36 @@ interface Props {
 }
 
 /** Gives something to a group: to whom, how fast, how often, until when. */
-export function GiveForm({ heading, groups, bpm, path, extra, note, fields: more }: Props) {
+export function GiveForm({ heading, groups, bpm, path, extra, due, note, fields: more }: Props) {
   const [fields, setFields] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState("");
   const ready = useReady();
   const [busy, setBusy] = useState(false);
+  /** What the bench asks about before it is done. */
+  const [doubt, setDoubt] = useState("");
+  const sure = useRef<string[]>([]);
   const [done, setDone] = useState<{ tasks: number; leftOut: string[]; group: string } | null>(null);
 
   const submit = async (event: React.FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = Object.fromEntries(new FormData(event.currentTarget));
+    sure.current = doubt ? [...sure.current, doubt] : [];
+    setDoubt("");
     setBusy(true);
     setProblem("");
     setFields({});
     try {
-      const answer = await call<{ tasks: number; leftOut: string[] }>("POST", path, { ...form, ...extra });
+      const answer = await call<{ tasks: number; leftOut: string[] }>("POST", path, {
+        ...form,
+        ...extra,
+        sure: sure.current,
+      });
       setDone({ ...answer, group: groups.find((group) => group.id === form.groupId)!.name });
     } catch (error) {
       const known = error instanceof ApiError ? error : new ApiError("It could not be given.", "failed");
       setProblem(known.message);
-      setFields(known.fields);
+      if (known.fields.sure) setDoubt(known.fields.sure);
+      else setFields(known.fields);
     } finally {
       setBusy(false);
     }
@@ -103,18 +115,22 @@ export function GiveForm({ heading, groups, bpm, path, extra, note, fields: more
         error={fields.dueDate}
         name="dueDate"
         type="date"
-        defaultValue={format(addDays(new Date(), 7), "yyyy-MM-dd")}
+        defaultValue={due ?? format(addDays(new Date(), 7), "yyyy-MM-dd")}
       />
       <Field label="Note to the players" error={fields.note}>
         <textarea name="note" className="textarea w-full border-neutral" rows={2} maxLength={500} />
       </Field>
+      <label className="mb-2 flex items-start gap-2 text-sm">
+        <input type="checkbox" name="teach" className="checkbox checkbox-sm" defaultChecked />
+        <span>What is new in it counts as taught from the day it is due.</span>
+      </label>
       {problem && (
         <p role="alert" className="text-sm font-bold text-felt">
           {problem}
         </p>
       )}
       <button type="submit" className="btn btn-primary" disabled={busy || !ready}>
-        {busy ? "Assigning …" : "Put it on their stands"}
+        {busy ? "Assigning …" : doubt ? "Give it all the same" : "Put it on their stands"}
       </button>
     </form>
   );

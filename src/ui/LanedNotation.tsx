@@ -9,6 +9,8 @@ interface Props {
   score: Score;
   /** Bead lanes are drawn for an assessed take; without one the part stands alone. */
   assessment: Assessment | null;
+  /** What counts as in tune, cents. */
+  inTuneCents: number;
   cursorId: string | null;
   marks?: { eventId: string; number: number }[];
   onNote?: (eventId: string) => void;
@@ -17,13 +19,13 @@ interface Props {
 const NTH = ["First", "Second", "Third", "Fourth"];
 
 /** A part with the bead lanes of one take; where bars are repeated, one time through is shown at once. */
-export function LanedNotation({ assessment, score, ...part }: Props) {
+export function LanedNotation({ assessment, score, inTuneCents, ...part }: Props) {
   const [pass, setPass] = useState(1);
   const assessed = assessment?.take.status === "assessed" ? assessment : null;
   const passes = useMemo(() => passCount(assessed), [assessed]);
   const lanes = useMemo(
-    () => (assessed ? { assessment: assessed, score, pass } : null),
-    [assessed, score, pass],
+    () => (assessed ? { assessment: assessed, score, pass, inTuneCents } : null),
+    [assessed, score, pass, inTuneCents],
   );
   return (
     <>

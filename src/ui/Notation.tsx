@@ -8,7 +8,7 @@ interface Props {
   svg: string;
   label: string;
   /** Draws bead lanes when given. */
-  lanes?: { assessment: Assessment; score: Score; pass: number } | null;
+  lanes?: { assessment: Assessment; score: Score; pass: number; inTuneCents: number } | null;
   /** The notehead that sounds now. */
   cursorId?: string | null;
   /** Noteheads ringed as spots, with their numbers. */
@@ -51,7 +51,8 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote, pick, bra
 
   useEffect(() => {
     if (!overlay.current) return;
-    if (lanes) drawLanes(overlay.current, places, lanes.assessment, lanes.score, lanes.pass);
+    if (lanes)
+      drawLanes(overlay.current, places, lanes.assessment, lanes.score, lanes.pass, lanes.inTuneCents);
     else overlay.current.replaceChildren();
   }, [places, lanes]);
 

@@ -60,13 +60,17 @@ export function notePlaces(sheet: HTMLElement, svg: SVGSVGElement): Map<string, 
   return places;
 }
 
-/** Draws the three strings and their beads for one pass of a take into an overlay. */
+/**
+ * Draws the three strings and their beads for one pass of a take into an overlay.
+ * @param inTuneCents  a note this near its pitch stays on the string
+ */
 export function drawLanes(
   overlay: SVGSVGElement,
   places: Map<string, NotePlace>,
   assessment: Assessment,
   score: Score,
   pass: number,
+  inTuneCents: number,
 ): void {
   overlay.replaceChildren();
   const systems = new Map<number, { left: number; right: number; top: number }>();
@@ -99,7 +103,7 @@ export function drawLanes(
     const place = places.get(note.eventId);
     if (!place || (time !== pass && !(time < pass && lastTime(assessment, note.eventId) < pass))) continue;
     shown.push({ note, place });
-    drawBeads(overlay, note, place, score);
+    drawBeads(overlay, note, place, score, inTuneCents);
   }
   for (const extra of assessment.extras) {
     const after = shown.findLast(({ note }) => note.onset !== null && note.onset <= extra.onset);
@@ -114,7 +118,13 @@ function lastTime(assessment: Assessment, eventId: string): number {
   return assessment.notes.filter((note) => note.eventId === eventId).length;
 }
 
-function drawBeads(overlay: SVGSVGElement, note: NoteVerdict, place: NotePlace, score: Score): void {
+function drawBeads(
+  overlay: SVGSVGElement,
+  note: NoteVerdict,
+  place: NotePlace,
+  score: Score,
+  inTuneCents: number,
+): void {
   const { x, bottom } = place;
   const pitchY = bottom + STRING_OFFSETS.pitch;
   const timeY = bottom + STRING_OFFSETS.time;
@@ -135,7 +145,8 @@ function drawBeads(overlay: SVGSVGElement, note: NoteVerdict, place: NotePlace, 
   } else if (note.cents === null) {
     add(overlay, "circle", { cx: x, cy: pitchY, r: 3, fill: INK });
   } else {
-    const shift = Math.max(-9, Math.min(9, note.cents / 4));
+    // In tune by the band's own measure is on the string.
+    const shift = Math.abs(note.cents) <= inTuneCents ? 0 : Math.max(-9, Math.min(9, note.cents / 4));
     add(overlay, "circle", { cx: x, cy: pitchY - shift, r: 3, fill: INK });
   }
   const off = note.timing === "early" || note.timing === "late";

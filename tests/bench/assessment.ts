@@ -1,6 +1,6 @@
 import FFT from "fft.js";
-import { engraveShorthand } from "../../demo/lines";
 import { recordTake, steadyHabits } from "../../demo/players";
+import { engraveShorthand } from "../../src/core/book";
 import { assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
 import { derivePart } from "../../src/core/score";

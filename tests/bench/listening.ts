@@ -1,6 +1,5 @@
-import { LINES, SNARE_LINE } from "../../demo/book";
-import { engraveShorthand } from "../../demo/lines";
 import { type Habits, type Performance, recordTake, steadyHabits } from "../../demo/players";
+import { engraveShorthand, LINES, SNARE_LINE } from "../../src/core/book";
 import { assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
 import { derivePart, type Score, timeline } from "../../src/core/score";

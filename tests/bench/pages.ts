@@ -3,9 +3,8 @@ import { join } from "node:path";
 import { gzipSync } from "node:zlib";
 import { chromium } from "@playwright/test";
 import { DEMO, PLAYERS } from "../../demo/band";
-import { LINES } from "../../demo/book";
-import { engraveShorthand } from "../../demo/lines";
 import playwrightConfig from "../../playwright.config";
+import { engraveShorthand, LINES } from "../../src/core/book";
 import { writeMusicXml } from "../../src/core/score";
 import { Person } from "../support/application";
 import { median, quantile, type Row } from "./statistics";
@@ -119,6 +118,78 @@ export async function benchBigShelf(base: string): Promise<Row[]> {
       `longest ${Math.max(...keys).toFixed(0)} ms`,
       "–",
     ],
+  ];
+}
+
+const BIG_BAND = 150;
+
+/**
+ * The same shelf with 150 players of whom hardly two know the same: server time right after somebody's knowledge changed,
+ * and while it stays as it is. Asked for after `benchBigShelf`.
+ */
+export async function benchBigBand(base: string): Promise<Row[]> {
+  const { director } = await people(base);
+  const { players } = await director.json<{ players: { id: string }[] }>("GET", "/api/players");
+  const instruments = [
+    "flute",
+    "oboe",
+    "clarinet",
+    "bass clarinet",
+    "alto sax",
+    "tenor sax",
+    "trumpet",
+    "horn",
+    "trombone",
+    "tuba",
+  ];
+  const rows = Array.from(
+    { length: BIG_BAND - players.length },
+    (_, i) => `Bench Player${i}\t${instruments[i % instruments.length]}\tsmall tunes`,
+  );
+  const started = performance.now();
+  await director.json("POST", "/api/roster", { text: `Name\tInstrument\tStage\n${rows.join("\n")}` });
+  const imported = performance.now() - started;
+  const all = await director.json<{ players: { id: string; instruments: string[] }[] }>(
+    "GET",
+    "/api/players",
+  );
+  const teach = (index: number, midi: number) => {
+    const {
+      id,
+      instruments: [instrumentId],
+    } = all.players[index % all.players.length]!;
+    return director.json("POST", "/api/teachings", {
+      playerId: id,
+      instrumentId,
+      things: [{ kind: "note", thing: String(midi) }],
+      on: "2026-01-01",
+    });
+  };
+  for (let i = 0; i < all.players.length; i++) await teach(i, 55 + (i % 24));
+  const first = await serverTime(director, "/shelf");
+  const changed: number[] = [];
+  const same: number[] = [];
+  for (let round = 0; round < 20; round++) {
+    await teach(round * 7, 40 + round);
+    changed.push(await serverTime(director, "/shelf"));
+    for (let i = 0; i < 3; i++) same.push(await serverTime(director, "/shelf"));
+  }
+  const ms = (value: number) => `${value.toFixed(0)} ms`;
+  return [
+    ["a list of players brought in, 150 in all", ms(imported), "one run", "–"],
+    [
+      "page /shelf with 2,000 lines and 150 players, server",
+      ms(median(same)),
+      `p95 ${ms(quantile([...same, ...changed], 0.95))} with a change every fourth visit`,
+      `the first ${ms(first)}`,
+    ],
+    [
+      "the same right after one player learned a note",
+      ms(median(changed)),
+      `longest ${ms(Math.max(...changed))}`,
+      "–",
+    ],
+    ["page /band with 150 players, server", ms(median(await serverTimes(director, "/band"))), "–", "–"],
   ];
 }
 

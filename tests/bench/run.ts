@@ -2,7 +2,7 @@ import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
 import { benchHearing } from "./hearing";
 import { benchListening, benchStatus } from "./listening";
-import { benchBigShelf, benchIslands, benchPages } from "./pages";
+import { benchBigBand, benchBigShelf, benchIslands, benchPages } from "./pages";
 import { benchPreparation } from "./preparation";
 import { benchRhythm } from "./rhythm";
 import { benchEngraving, benchShelf } from "./shelf";
@@ -28,5 +28,6 @@ for (const row of [
   ...(await benchPages(base)),
   ...(await benchIslands(base)),
   ...(await benchBigShelf(base)),
+  ...(await benchBigBand(base)),
 ])
   console.log(`| ${row.join(" | ")} |`);

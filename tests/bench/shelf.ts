@@ -1,8 +1,7 @@
 import { once } from "node:events";
 import { resolve } from "node:path";
 import { Worker } from "node:worker_threads";
-import { LINES } from "../../demo/book";
-import { engraveShorthand } from "../../demo/lines";
+import { engraveShorthand, LINES } from "../../src/core/book";
 import { INSTRUMENTS } from "../../src/core/music";
 import {
   demandsAtGlance,

@@ -1,6 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { LINES, SNARE_LINE } from "../../demo/book";
-import { engraveShorthand } from "../../demo/lines";
+import { engraveShorthand, LINES, SNARE_LINE } from "../../src/core/book";
 import {
   INSTRUMENTS,
   instrumentById,

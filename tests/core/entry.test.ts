@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { beginHistory, redo, remember, undo } from "../../src/core/history";
 import { pitchId } from "../../src/core/music";
 import {
+  barSignsAt,
   beginEntry,
   type Entry,
   entryOf,
@@ -11,7 +12,11 @@ import {
   readMusicXml,
   type Score,
   scoreOfEntry,
+  setBarSigns,
   setDynamic,
+  setLyric,
+  setTempoWords,
+  timeline,
   writeMusicXml,
 } from "../../src/core/score";
 import { CORPUS } from "../support/corpus";
@@ -206,5 +211,60 @@ describe("opening a line for typing", () => {
       measure.events.map((event) => event.id),
     );
     expect(new Set(ids).size).toBe(5);
+  });
+});
+
+describe("signs that no key writes", () => {
+  const bars = (entry: Entry) => scoreOfEntry(entry).parts[0].measures;
+  const at = (entry: Entry, cursor: number): Entry => ({ ...entry, cursor });
+
+  it("put bars under endings with brackets that close by themselves, and the first goes back", () => {
+    let entry = type(beginEntry(NEW), "1fgab");
+    entry = setBarSigns(at(entry, 2), { ending: 1 });
+    entry = setBarSigns(at(entry, 3), { ending: 1 });
+    entry = setBarSigns(at(entry, 4), { ending: 2 });
+    expect(bars(entry).map(({ ending }) => ending ?? null)).toEqual([
+      null,
+      { passes: [1], start: true },
+      { passes: [1], stop: true },
+      { passes: [2], start: true, stop: true },
+    ]);
+    expect(bars(entry).map(({ repeatEnd }) => Boolean(repeatEnd))).toEqual([false, false, true, false]);
+    expect(timeline(scoreOfEntry(entry)).measures.map(({ measureIndex }) => measureIndex)).toEqual([
+      0, 1, 2, 0, 3,
+    ]);
+    expect(barSignsAt(at(entry, 4))).toMatchObject({ ending: 2 });
+    const without = setBarSigns(at(entry, 3), { ending: null });
+    expect(bars(without)[1]!.ending).toEqual({ passes: [1], start: true, stop: true });
+    expect(bars(without)[2]!.ending).toBeUndefined();
+  });
+
+  it("send the line back to its beginning and end it at Fine", () => {
+    let entry = type(beginEntry(NEW), "1fgab");
+    entry = setBarSigns(at(entry, 2), { fine: true });
+    entry = setBarSigns(at(entry, 4), { daCapo: true, words: "  rit. " });
+    expect(timeline(scoreOfEntry(entry)).measures.map(({ measureIndex }) => measureIndex)).toEqual([
+      0, 1, 2, 3, 0, 1,
+    ]);
+    expect(bars(entry)[3]!.words).toBe("rit.");
+    expect(barSignsAt(entry)).toEqual({ ending: null, daCapo: true, fine: false, words: "rit." });
+    expect(bars(setBarSigns(entry, { daCapo: false, words: "" }))[3]).not.toHaveProperty("jump");
+  });
+
+  it("write a word under a note and over the tempo, and survive MusicXML", () => {
+    let entry = setLyric(type(beginEntry({ ...NEW, fifths: -3, mode: "minor" }), "4c"), "Har-");
+    entry = setTempoWords(setLyric(type(entry, "d"), "bour"), "Lively");
+    entry = setBarSigns(entry, { fine: true });
+    const { score } = readMusicXml(new TextEncoder().encode(writeMusicXml(scoreOfEntry(entry))));
+    const [bar] = score.parts[0].measures;
+    expect(bar!.events.map(({ lyric }) => lyric)).toEqual(["Har-", "bour"]);
+    expect(bar).toMatchObject({ fine: true, key: { fifths: -3, mode: "minor" }, tempo: { words: "Lively" } });
+    expect(setLyric(entry, " ").tokens[1]).not.toHaveProperty("lyric");
+  });
+
+  it("mean nothing before the first note", () => {
+    const empty = beginEntry(NEW);
+    expect(setBarSigns(empty, { fine: true }).frames).toEqual(empty.frames);
+    expect(setLyric(empty, "la")).toBe(empty);
   });
 });

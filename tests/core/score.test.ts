@@ -1,7 +1,6 @@
 import { zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
-import { LINES, SNARE_LINE } from "../../demo/book";
-import { engraveShorthand } from "../../demo/lines";
+import { engraveShorthand, LINES, SNARE_LINE } from "../../src/core/book";
 import { INSTRUMENTS, instrumentById, pitchId, pitchName } from "../../src/core/music";
 import {
   acceptScore,

@@ -247,6 +247,27 @@ describe("scales", () => {
   });
 });
 
+describe("slurs of those who rest on a step out of reach", () => {
+  it("end at the rest and begin anew after it, on every instrument and stage", () => {
+    for (const family of ["scales", "half-step-cycle", "chromatic-scale"] as const)
+      for (const instrument of INSTRUMENTS.filter(({ ranges }) => ranges))
+        for (const stage of ["five-notes", "small-tunes"] as const) {
+          const { score } = buildBlock(usualBlock(family, "b", { tonguing: "slurred" } as never))({
+            instrument,
+            stage,
+          });
+          let open = false;
+          for (const event of score.parts[0].measures.flatMap((measure) => measure.events)) {
+            if (event.kind === "rest")
+              expect([instrument.id, family, stage, open]).toEqual([instrument.id, family, stage, false]);
+            if (event.slurStart !== undefined) open = true;
+            if (event.slurStop !== undefined) open = false;
+          }
+          expect([instrument.id, family, stage, open]).toEqual([instrument.id, family, stage, false]);
+        }
+  });
+});
+
 describe("cycles and chromatic lines", () => {
   it("moves 1-5-1 up by semitones from concert B♭", () => {
     expect(notesOf("half-step-cycle", { steps: 4 }, "clarinet")).toBe(

@@ -12,8 +12,7 @@ import {
   signOutEverywhere,
   sweepAccounts,
 } from "../../src/services/accounts";
-import { newCard } from "../../src/services/band";
-import { addTo, anotherBand, type BandInDatabase, bandInDatabase } from "../support/band";
+import { addTo, anotherBand, type BandInDatabase, bandInDatabase, newCard } from "../support/band";
 
 let band: BandInDatabase;
 beforeAll(async () => {

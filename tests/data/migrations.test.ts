@@ -4,7 +4,7 @@ import { migrate } from "../../src/data";
 import { bandInDatabase } from "../support/band";
 
 /** Tables in which every row belongs to nobody in particular, or to several bands. */
-const NOT_OF_A_BAND = ["bands", "users", "sign_in_attempts", "known_devices", "migrations"];
+const NOT_OF_A_BAND = ["bands", "users", "sign_in_attempts", "known_devices", "migrations", "recovery_codes"];
 
 describe("an empty database", () => {
   let db: Sequelize;

@@ -7,6 +7,7 @@ import { LineRevision, PlayerInstrument, Task } from "../../src/data";
 import type { Director } from "../../src/services/actor";
 import { bandOverview, setBuild } from "../../src/services/band";
 import { assign } from "../../src/services/giving";
+import { storeLine } from "../../src/services/lines";
 import { fingeringChart, setFingerings, withPencil } from "../../src/services/parts";
 import { taskDetail } from "../../src/services/practice";
 import {
@@ -32,6 +33,7 @@ import {
   savePart,
   saveView,
   setBars,
+  setForGroup,
   setOverride,
   setRemoved,
   writePencil,
@@ -151,6 +153,7 @@ describe("parts of a line", () => {
         timesPerWeek: 5,
         dueDate: "2099-01-01",
         note: "",
+        sure: ["again"],
         ...(part ? { partId: part } : {}),
       });
     const first = await given();
@@ -521,17 +524,46 @@ describe("files", () => {
     expect(name).toBe("Test line.zip");
     const files = unzipSync(bytes);
     expect(Object.keys(files).sort()).toEqual([
-      "B clarinet small tunes.mid",
-      "B clarinet small tunes.musicxml",
-      "Concert pitch.mid",
-      "Concert pitch.musicxml",
-      "Trombone small tunes.mid",
-      "Trombone small tunes.musicxml",
+      "Test line B flat clarinet small tunes.mid",
+      "Test line B flat clarinet small tunes.musicxml",
+      "Test line Concert pitch.mid",
+      "Test line Concert pitch.musicxml",
+      "Test line Trombone small tunes.mid",
+      "Test line Trombone small tunes.musicxml",
+      "Test line sheets to print.html",
     ]);
-    const part = readMusicXml(files["Trombone small tunes.musicxml"]!).score;
+    const sheets = new TextDecoder().decode(files["Test line sheets to print.html"]);
+    expect(sheets.match(/<section>/g)).toHaveLength(3);
+    expect(sheets).toContain("B♭ clarinet, small tunes");
+    const part = readMusicXml(files["Test line Trombone small tunes.musicxml"]!).score;
     expect(written(part)).toEqual(
       written((await lineScore(director, lineId, "trombone", "small-tunes", null)).score),
     );
+  });
+
+  it("several lines are printed together, all of a player's on one sheet", async () => {
+    const { director, fullBandId, lineId } = await withLine();
+    await addTo(director, "Tom", ["trombone"]);
+    await addTo(director, "Cleo", ["clarinet"]);
+    await addTo(director, "Sid", ["snare"]);
+    const { lineId: second } = await storeLine(director.bandId, line("F5:4 | G5:4"), {
+      fileName: "x",
+      title: "Second",
+      number: 9,
+    });
+    const { title, players } = await setForGroup(director, [lineId, second], fullBandId);
+    expect(title).toBe("Test line, No. 9");
+    expect(players.map(({ playerName, lines }) => [playerName, lines.map((each) => each.title)])).toEqual([
+      ["Cleo", ["Test line", "No. 9 · Second"]],
+      ["Tom", ["Test line", "No. 9 · Second"]],
+      ["Sid", ["Test line", "No. 9 · Second"]],
+    ]);
+    const part = await players[1]!.lines[1]!.part();
+    expect(part.instrumentName).toBe("Trombone");
+    expect(part.svg).toContain("<svg");
+    await expect(setForGroup(director, [], fullBandId)).rejects.toThrow("from one to 12 lines");
+    const stranger = (await anotherBand()).director;
+    await expect(setForGroup(stranger, [lineId], fullBandId)).rejects.toThrow(/belongs to another band/);
   });
 
   it("a full score is looked at first, sorted, and noticed when it comes again", async () => {

@@ -149,8 +149,8 @@ test("clarinets get a part of their own, horns another octave and note", async (
 test("a line is heard in several ways, with names called, and loops until it is stopped", async () => {
   await visit(`/shelf/${lineId}`);
   await tab("Hear");
-  await desk.getByRole("combobox", { name: "to bar" }).selectOption("2");
-  await desk.getByLabel("Call names").selectOption("letter names");
+  await desk.getByRole("combobox", { name: /^to bar/ }).selectOption("2");
+  await desk.getByLabel("Call names").selectOption("letters");
   await desk.getByLabel("count off").uncheck();
   await desk.getByLabel("loop").check();
   await desk.getByRole("slider", { name: /Tempo/ }).fill("160");

@@ -1,6 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { LINES } from "../../demo/book";
-import { engraveShorthand } from "../../demo/lines";
+import { engraveShorthand, LINES } from "../../src/core/book";
 import { instrumentById } from "../../src/core/music";
 import { derivePart, difficultyOf } from "../../src/core/score";
 import { line } from "../support/music";

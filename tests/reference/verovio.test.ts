@@ -1,8 +1,7 @@
 import { VerovioToolkit } from "verovio/esm";
 import createVerovioModule from "verovio/wasm";
 import { beforeAll, describe, expect, it } from "vitest";
-import { LINES } from "../../demo/book";
-import { engraveShorthand } from "../../demo/lines";
+import { engraveShorthand, LINES } from "../../src/core/book";
 import { INSTRUMENTS, type Interval, type Pitch, pitchId } from "../../src/core/music";
 import { concertPart, derivePart, timeline, writeMidi, writeMusicXml } from "../../src/core/score";
 

@@ -348,6 +348,58 @@ function attacks(scene: Scene): Attack[] {
       },
     },
     {
+      name: "lists of 500 rows with long names, formulas and half quotes, looked at four at once",
+      run: async () => {
+        const cells = [
+          "=1+1",
+          '"',
+          "a".repeat(400),
+          "Player Numbre",
+          "clarinet and ".repeat(30),
+          "\u0000\u202e",
+          ";;;;",
+        ];
+        const texts = cells.map(
+          (cell) => `Name,Instrument,Groups\n${`${cell},${cell},${cell}\n`.repeat(500)}`,
+        );
+        const held = await inTurns([...texts, ...texts], 4, async (text) => {
+          const { status } = await own.director.send("POST", "/api/roster/look", { text });
+          return status === 200 || refused(status);
+        });
+        return { tried: 2 * texts.length, held };
+      },
+    },
+    {
+      name: "120 guesses at one-time codes, invitations to a band and to make one",
+      run: async () => {
+        const visitor = new Visitor(application.url);
+        const password = "long enough to be tried";
+        const tries = Array.from({ length: 40 }, (_, i) => [
+          [
+            "/api/account/recovered",
+            { email: own.directorEmail, code: `AAAA-BBBB-${1000 + i}`, newPassword: password },
+          ],
+          ["/api/directors/accepted", { token: `guess${i}guessguess`, name: "x", newPassword: password }],
+          [
+            "/api/band",
+            {
+              code: `GUESS-${1000 + i}`,
+              name: "x",
+              classCode: `GUESS-${i}`,
+              timeZone: "UTC",
+              directorName: "x",
+              email: `g${i}@x.example`,
+              password,
+            },
+          ],
+        ]).flat() as [string, unknown][];
+        const held = await inTurns(tries, 6, async ([path, body]) =>
+          refused((await visitor.send("POST", path, body)).status),
+        );
+        return { tried: tries.length, held };
+      },
+    },
+    {
       name: "the shelf of 2,000 lines, never outlined before, ten at once, beside a printed set",
       prepare: () => manyLines(scene, 2000),
       run: async () => {

@@ -219,7 +219,11 @@ export async function makePlayer(
     stage,
     groupIds,
   });
-  const { words } = await band.director.json<{ words: string }>("POST", `/api/players/${playerId}/card`);
+  const { cards } = await band.director.json<{ cards: { words: string }[] }>("POST", "/api/cards", {
+    drawId: crypto.randomUUID(),
+    playerIds: [playerId],
+  });
+  const { words } = cards[0]!;
   const person = new Person(application.url);
   await person.json("POST", "/api/sign-in/student", { classCode: band.classCode, name, words });
   return { person, playerId, words };

@@ -7,8 +7,8 @@ import type { Stage } from "../../src/core/music";
 import type { Score } from "../../src/core/score";
 import { AssessmentBar, AssessmentRow, Media, migrate, Take, Task } from "../../src/data";
 import { closeDatabase, database } from "../../src/server/database";
-import type { Director, PlayerActor } from "../../src/services/actor";
-import { addPlayer, createBand } from "../../src/services/band";
+import type { Actor, Director, PlayerActor } from "../../src/services/actor";
+import { addPlayer, createBand, type DrawnCard, drawCards } from "../../src/services/band";
 import { assign } from "../../src/services/giving";
 import { storeLine } from "../../src/services/lines";
 import { sheetsForGroup } from "../../src/services/shelf";
@@ -84,6 +84,7 @@ export async function give(
     timesPerWeek: 5,
     dueDate: about.dueDate ?? "2099-01-01",
     note: "",
+    sure: ["again", "day-off"],
   });
   return { lineId, ...given };
 }
@@ -172,4 +173,10 @@ export async function queriesOf(db: Sequelize, work: () => Promise<unknown>): Pr
 export async function printedFor(director: Director, lineId: string, groupId: string) {
   const sheets = await sheetsForGroup(director, lineId, groupId);
   return Promise.all(sheets.map(async ({ playerName, part }) => ({ playerName, part: await part() })));
+}
+
+/** One player's new card. */
+export async function newCard(actor: Actor, playerId: string): Promise<DrawnCard> {
+  const [card] = await drawCards(actor, { drawId: crypto.randomUUID(), playerIds: [playerId] });
+  return card!;
 }

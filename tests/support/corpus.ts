@@ -1,5 +1,4 @@
-import { LINES, SNARE_LINE } from "../../demo/book";
-import { engraveShorthand } from "../../demo/lines";
+import { engraveShorthand, LINES, SNARE_LINE } from "../../src/core/book";
 import type { Measure, Score } from "../../src/core/score";
 import { line } from "./music";
 

@@ -1,4 +1,4 @@
-import { type BookLine, engraveShorthand } from "../../demo/lines";
+import { type BookLine, engraveShorthand } from "../../src/core/book";
 import { type Instrument, instrumentById, type Stage } from "../../src/core/music";
 import { derivePart, type Score } from "../../src/core/score";
 

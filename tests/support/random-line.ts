@@ -1,4 +1,4 @@
-import { engraveShorthand } from "../../demo/lines";
+import { engraveShorthand } from "../../src/core/book";
 import { type Pitch, pitchId, signatureAlter } from "../../src/core/music";
 import { seededRandom } from "../../src/core/rhythm";
 import type { Score } from "../../src/core/score";

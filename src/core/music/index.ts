@@ -40,7 +40,8 @@ export {
   writtenInterval,
 } from "./instruments";
 export { fifthsOfInterval, keyName, keyTonic, signatureAlter } from "./key";
-export { chooseOctave, learnedAt, learnedBefore, type OctaveQuestion } from "./octave";
+export { type KeyRow, keyRow } from "./key-chart";
+export { chooseOctave, homeOf, learnedAt, learnedBefore, type OctaveQuestion } from "./octave";
 export {
   hzToMidi,
   type Interval,

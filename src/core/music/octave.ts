@@ -68,6 +68,22 @@ export function learnedBefore(instrument: Instrument, stage: Stage): Set<number>
   );
 }
 
+/**
+ * Where an instrument learns one note: in the octave of the first books, else where it is most at home.
+ * @param pitchClass  as it sounds, C is 0
+ * @returns its written MIDI number
+ * @example
+ * // Concert A♭ is the clarinet's throat B♭, concert B♭ its C4.
+ * [8, 10].map((pitchClass) => homeOf(instrumentById("clarinet"), pitchClass)) // => [70, 60]
+ */
+export function homeOf(instrument: Instrument, pitchClass: number): number {
+  const written = 60 + pitchClass - instrument.soundsBy.semitones;
+  const learned = STAGES.flatMap((stage) => learnedAt(instrument, stage).map(pitchToMidi)).find(
+    (midi) => (midi - written) % 12 === 0,
+  );
+  return learned ?? written + 12 * chooseOctave([written], { instrument, stage: "widening" });
+}
+
 export interface OctaveQuestion {
   instrument: Instrument;
   stage: Stage;

@@ -7,4 +7,18 @@ export {
   isUneven,
   type TakeRank,
 } from "./clean";
+export { everyNoteOf, everyNoteTogether } from "./every-note";
+export { type Evidence, evidenceOf, OVER_THE_BREAK, type Thing, type ThingKind } from "./evidence";
+export { withoutExempt } from "./exempt";
+export {
+  type Knowledge,
+  type KnowledgeInput,
+  type KnownThing,
+  knowledgeOf,
+  type Reason,
+  type StageSuggestion,
+  suggestStage,
+  TAKES_THAT_SHOW,
+  thingsOf,
+} from "./knowledge";
 export { CRITERIA, type Criterion, driftsNoticeably, proposeMarks } from "./propose";

@@ -33,6 +33,7 @@ export interface ReadyRow extends LineDemands {
   instrumentId: string;
   stage: Stage;
   players: number;
+  playerIds: string[];
 }
 
 /**
@@ -45,21 +46,26 @@ export function isReady(
   return demands.newNotes.length === 0 && demands.newRhythms.length === 0 && demands.inRange;
 }
 
-/** What a line brings that is new, out of range or a snag, for each kind of player who can play it, in score order. */
+/**
+ * What a line brings that is new, out of range or a snag, for each kind of player who can play it, in score order. Players
+ * of one instrument and stage stand in one row where the line asks the same of them, whatever else they know.
+ */
 export function readinessOf(score: Score, seats: readonly KnowingSeat[]): ReadyRow[] {
-  return kindsOfSeats(seatsFor(forDrumsOnly(score), seats))
-    .map((kind): ReadyRow => {
-      const { instrumentId, stage, known } = kind[0]!;
-      return {
-        instrumentId,
-        stage,
-        players: kind.length,
-        ...demandsOf(score, instrumentById(instrumentId), stage, known),
-      };
-    })
-    .sort(
-      (a, b) => scorePlace(a.instrumentId) - scorePlace(b.instrumentId) || a.stage.localeCompare(b.stage),
-    );
+  const rows = new Map<string, ReadyRow>();
+  for (const kind of kindsOfSeats(seatsFor(forDrumsOnly(score), seats))) {
+    const { instrumentId, stage, known } = kind[0]!;
+    const demands = demandsOf(score, instrumentById(instrumentId), stage, known);
+    const playerIds = kind.map(({ playerId }) => playerId);
+    const key = JSON.stringify([instrumentId, stage, demands]);
+    const row = rows.get(key);
+    if (row) {
+      row.playerIds.push(...playerIds);
+      row.players = row.playerIds.length;
+    } else rows.set(key, { instrumentId, stage, players: playerIds.length, playerIds, ...demands });
+  }
+  return [...rows.values()].sort(
+    (a, b) => scorePlace(a.instrumentId) - scorePlace(b.instrumentId) || a.stage.localeCompare(b.stage),
+  );
 }
 
 /** What a line asks of one player's instrument. */

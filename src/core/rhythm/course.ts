@@ -161,7 +161,10 @@ function candidatesOf(page: PageSettings): Form[] {
   }
 }
 
-function secondsOf(forms: readonly Form[], { bpm, loops }: CourseSettings): number {
+export function secondsOf(
+  forms: readonly Form[],
+  { bpm, loops }: Pick<CourseSettings, "bpm" | "loops">,
+): number {
   return forms.reduce(
     (sum, form) => sum + BETWEEN_SEC + (TIMES_OVER * (loops + 1) * beatsIn(form.metre) * 60) / bpm,
     0,

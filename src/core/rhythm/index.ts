@@ -8,7 +8,14 @@ export {
   startingBeat,
 } from "./activities";
 export { type AgainstClick, againstClick, tapDelay } from "./click";
-export { type CourseDay, CourseError, type CourseSettings, planCourse, USUAL_COURSE } from "./course";
+export {
+  type CourseDay,
+  CourseError,
+  type CourseSettings,
+  planCourse,
+  secondsOf,
+  USUAL_COURSE,
+} from "./course";
 export { binomial, countForms, formsOf, oneOfEachRing } from "./enumerate";
 export {
   beatsIn,

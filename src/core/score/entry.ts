@@ -340,14 +340,15 @@ function remove(entry: Entry, at: number): Entry {
 }
 
 /** Changes the note before the cursor; nothing happens on a rest or at the start. */
-function onNote(entry: Entry, change: (token: Token) => Token): Entry {
+export function onNote(entry: Entry, change: (token: Token) => Token): Entry {
   const at = entry.cursor - 1;
   const token = entry.tokens[at];
   if (token?.kind !== "note") return entry;
   return { ...entry, tokens: entry.tokens.with(at, change(token)) };
 }
 
-function onFrame(entry: Entry, change: (frame: Frame) => Frame): Entry {
+/** Changes the bar in which the note before the cursor stands; nothing happens at the start. */
+export function onFrame(entry: Entry, change: (frame: Frame) => Frame): Entry {
   if (entry.cursor === 0) return entry;
   const laid = layInBars(entry.tokens.slice(0, entry.cursor), entry.frames);
   const at = laid.length - 1;

@@ -3,6 +3,7 @@ export { acceptScore } from "./accept";
 export { type Frame, layInBars, type Token } from "./bars";
 export { BREATH_SEC, breathPlaces } from "./breath";
 export { type BarRelation, compareBars, type Form, formOf } from "./compare";
+export { cutBars } from "./cut";
 export { concertPart, type DerivedPart, type DeriveOptions, derivePart } from "./derive";
 export { type Difficulty, difficultyOf } from "./difficulty";
 export {
@@ -15,6 +16,7 @@ export {
   scoreOfEntry,
   setDynamic,
 } from "./entry";
+export { type BarSigns, barSignsAt, LONGEST_WORD, setBarSigns, setLyric, setTempoWords } from "./entry-signs";
 export {
   addFractions,
   compareFractions,
@@ -25,7 +27,7 @@ export {
   subtractFractions,
   sumFractions,
 } from "./fraction";
-export { demandsAtGlance, type Glance, glanceAt } from "./glance";
+export { demandsAtGlance, type Glance, type GlanceDemands, glanceAt } from "./glance";
 export { FASTEST_BPM, SLOWEST_BPM } from "./limits";
 export { readMidi } from "./midi-read";
 export { writeMidi } from "./midi-write";
@@ -47,11 +49,20 @@ export { type ReadChoices, readMusicXml, type ScoreReading } from "./musicxml-re
 export { writeMusicXml } from "./musicxml-write";
 export { forNamedInstruments, type PartUse, withUses } from "./named-parts";
 export { type LineOutlineFacts, OUTLINE_VERSION, outlineOf } from "./outline";
+export { agreedPart, type PartVoice } from "./own-part";
 export { playOutOrder } from "./playout";
 export { readScore } from "./read";
 export { durationOfShape, QUARTERS_OF_TYPE, shapeOfDuration } from "./shape";
 export { type Snag, type SnagCause, snagsInTime, snagsOf } from "./snags";
 export { withTempo } from "./tempo";
 export { type SoundingNote, type Timeline, type TimelineMeasure, timeline } from "./timeline";
-export { type Known, knownAtStage, newIn, vocabularyOf } from "./vocabulary";
+export {
+  type Known,
+  knownAtStage,
+  newIn,
+  rhythmName,
+  stageBrings,
+  type Vocabulary,
+  vocabularyOf,
+} from "./vocabulary";
 export { ScoreReadError } from "./xml-tree";

@@ -1,7 +1,7 @@
 import { keyName } from "../music";
 import { concertPart } from "./derive";
 import { forDrumsOnly, type Score } from "./model";
-import { markedTempo } from "./timeline";
+import { markedTempo, timeline } from "./timeline";
 
 /** What a line is at a glance, whoever looks at it. */
 export interface LineOutlineFacts {
@@ -13,6 +13,8 @@ export interface LineOutlineFacts {
   bars: number;
   /** Beats of the metre a minute, whole. */
   bpm: number;
+  /** Once through at its own tempo, repeats and all. */
+  seconds: number;
   /** Its notes stand in a book only. */
   catalogued: boolean;
 }
@@ -21,7 +23,7 @@ export interface LineOutlineFacts {
  * Raised whenever an outline, a glance or what is computed of them changes its form: stored ones of another version are
  * computed anew.
  */
-export const OUTLINE_VERSION = 2;
+export const OUTLINE_VERSION = 3;
 
 /** @throws RangeError for a score that `acceptScore` refuses */
 export function outlineOf(score: Score): LineOutlineFacts {
@@ -34,6 +36,7 @@ export function outlineOf(score: Score): LineOutlineFacts {
     metre: `${time.beats}/${time.beatType}`,
     bars: measures.filter((measure) => !measure.implicit).length || measures.length,
     bpm: Math.round(markedTempo(score).bpm),
+    seconds: Math.round(timeline(score).totalSec * 10) / 10,
     catalogued: score.catalogued ?? false,
   };
 }

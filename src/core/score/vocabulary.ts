@@ -2,6 +2,7 @@ import {
   fifthsOfInterval,
   type Instrument,
   keyName,
+  learnedAt,
   learnedBefore,
   type Pitch,
   pitchToMidi,
@@ -120,6 +121,15 @@ export function knownAtStage(instrument: Instrument, stage: Stage): Known {
     notes: learnedBefore(instrument, stage),
     rhythms: new Set(before.flatMap((each) => STAGE_RHYTHMS[each])),
     signs: new Set(before.flatMap((each) => [...STAGE_SIGNS[each], ...keysOf(instrument, each)])),
+  };
+}
+
+/** What a stage itself brings to an instrument: what its player knows at its end beyond the stages before. */
+export function stageBrings(instrument: Instrument, stage: Stage): Known {
+  return {
+    notes: new Set(learnedAt(instrument, stage).map(pitchToMidi)),
+    rhythms: new Set(STAGE_RHYTHMS[stage]),
+    signs: new Set([...STAGE_SIGNS[stage], ...keysOf(instrument, stage)]),
   };
 }
 

@@ -1,1 +1,2 @@
+export { editDistance } from "./distance";
 export { nameKey, tidyText } from "./names";

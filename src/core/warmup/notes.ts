@@ -72,13 +72,17 @@ export function rest(number: number): Plain[] {
 
 /** One slur over everything from the first to the last note. */
 export function slurred(notes: Plain[]): Plain[] {
-  const sounding = notes.filter((each) => each.kind !== "rest");
-  if (sounding.length < 2) return notes;
-  return notes.map((each) => ({
-    ...each,
-    ...(each === sounding[0] ? { slurStart: 1 } : {}),
-    ...(each === sounding.at(-1) ? { slurStop: 1 } : {}),
-  }));
+  const sounds = (each: Plain | undefined) => each !== undefined && each.kind !== "rest";
+  return notes.map((each, i) => {
+    if (!sounds(each)) return each;
+    const [before, after] = [sounds(notes[i - 1]), sounds(notes[i + 1])];
+    // Who rests on a step that is out of reach begins a new slur after it; a note alone has none.
+    return {
+      ...each,
+      ...(!before && after ? { slurStart: 1 } : {}),
+      ...(before && !after ? { slurStop: 1 } : {}),
+    };
+  });
 }
 
 /** Slurs bar by bar: what begins in one bar of four counts belongs together. */

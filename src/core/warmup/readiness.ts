@@ -18,21 +18,25 @@ export interface BlockDemand {
 
 /**
  * Who meets something new in a block, or cannot play all of it; the same question as for lines.
- * @param knownOf  what players of a kind know
- * @returns only kinds of players who are not ready
+ * @param players  kinds of players, each with what they know
+ * @returns only kinds who are not ready, those who lack the same as one
  */
 export function blockDemands(
   block: Block,
-  players: readonly PlayerKind[],
-  knownOf: (player: PlayerKind) => Known,
+  players: readonly (PlayerKind & { known: Known })[],
   pieceBpm = 80,
 ): BlockDemand[] {
   const build = buildBlock(block, pieceBpm);
-  return players.flatMap((player): BlockDemand[] => {
+  const told = new Set<string>();
+  return players.flatMap(({ known, ...player }): BlockDemand[] => {
     const { score, cutShort } = build(player);
-    const fresh = newIn(vocabularyOf(score), knownOf(player));
+    const fresh = newIn(vocabularyOf(score), known);
     const newNotes = fresh.notes.map((pitch) => pitchName(pitch));
     const ready = isReady({ newNotes, newRhythms: fresh.rhythms, inRange: cutShort === null });
-    return ready ? [] : [{ player, newNotes, newRhythms: fresh.rhythms, newSigns: fresh.signs, cutShort }];
+    const demand = { player, newNotes, newRhythms: fresh.rhythms, newSigns: fresh.signs, cutShort };
+    const key = JSON.stringify([player.instrument.id, player.stage, newNotes, fresh, cutShort]);
+    if (ready || told.has(key)) return [];
+    told.add(key);
+    return [demand];
   });
 }

@@ -1,15 +1,21 @@
 import type { Sequelize } from "sequelize";
+import { defineBandLife } from "./band-life";
+import { defineKnowledge } from "./knowledge";
 import { defineListening } from "./listening";
 import { defineMaterial } from "./material";
 import { defineOperations } from "./operations";
 import { definePeople } from "./people";
+import { definePlanning } from "./planning";
 import { definePractice } from "./practice";
 import { definePreparation } from "./preparation";
 
+export * from "./band-life";
+export * from "./knowledge";
 export * from "./listening";
 export * from "./material";
 export * from "./operations";
 export * from "./people";
+export * from "./planning";
 export * from "./practice";
 export * from "./preparation";
 
@@ -20,5 +26,8 @@ export function defineModels(sequelize: Sequelize) {
   definePreparation(sequelize);
   definePractice(sequelize);
   defineListening(sequelize);
+  defineKnowledge(sequelize);
+  defineBandLife(sequelize);
+  definePlanning(sequelize);
   defineOperations(sequelize);
 }

@@ -6,13 +6,18 @@ import {
   type Sequelize,
 } from "sequelize";
 import type { Stage } from "../../core/music";
+import type { PartVoice } from "../../core/score";
 import {
   columns,
   day,
   decimal,
+  flag,
   instant,
+  json,
   key,
   optionalDay,
+  optionalInstant,
+  optionalJson,
   optionalRef,
   optionalText,
   ref,
@@ -32,6 +37,10 @@ export class Band extends Model<InferAttributes<Band>, InferCreationAttributes<B
   declare a4Hz: CreationOptional<number>;
   /** Id of the counting system the band counts in. */
   declare countingSystem: CreationOptional<string>;
+  /** What the band decided, as `services/settings` reads it. */
+  declare settings: CreationOptional<Record<string, unknown>>;
+  /** The unguessable part of the address other calendars fetch its days from; null while they are not shared. */
+  declare calendarAddress: CreationOptional<string | null>;
 }
 
 export class User extends Model<InferAttributes<User>, InferCreationAttributes<User>> {
@@ -45,6 +54,9 @@ export class Membership extends Model<InferAttributes<Membership>, InferCreation
   declare userId: string;
   declare bandId: string;
   declare role: string;
+  /** May listen to what the players send. */
+  declare mayHear: CreationOptional<boolean>;
+  declare leftAt: CreationOptional<Date | null>;
 }
 
 export class Player extends Model<InferAttributes<Player>, InferCreationAttributes<Player>> {
@@ -53,8 +65,19 @@ export class Player extends Model<InferAttributes<Player>, InferCreationAttribut
   declare name: string;
   declare nameKey: string;
   declare stage: Stage;
+  declare stageSince: string;
   declare secretHash: CreationOptional<string | null>;
+  /** What the player is called day by day; empty for the name itself. */
+  declare calledName: CreationOptional<string>;
+  declare part: CreationOptional<PlayerPart | null>;
+  /** Notes on the kit: reed, mouthpiece. */
+  declare kit: CreationOptional<string>;
+  declare joinedOn: string;
+  declare leftOn: CreationOptional<string | null>;
 }
+
+/** Which part of a line a player reads where it has several. */
+export type PlayerPart = PartVoice;
 
 export class PlayerInstrument extends Model<
   InferAttributes<PlayerInstrument>,
@@ -67,6 +90,8 @@ export class PlayerInstrument extends Model<
   declare toDate: CreationOptional<string | null>;
   /** Build of the instrument, one of its variants; null is the usual one. */
   declare variant: CreationOptional<string | null>;
+  /** The stage on this instrument, where it is not the player's. */
+  declare stage: CreationOptional<Stage | null>;
 }
 
 export class Group extends Model<InferAttributes<Group>, InferCreationAttributes<Group>> {
@@ -74,12 +99,19 @@ export class Group extends Model<InferAttributes<Group>, InferCreationAttributes
   declare bandId: string;
   declare name: string;
   declare place: number;
+  /** Everybody in the band is in it. */
+  declare everyone: CreationOptional<boolean>;
+  /** Ids of instruments whose players belong to it; null for members by hand. */
+  declare rule: CreationOptional<string[] | null>;
+  declare archivedAt: CreationOptional<Date | null>;
 }
 
 export class GroupMember extends Model<InferAttributes<GroupMember>, InferCreationAttributes<GroupMember>> {
   declare groupId: string;
   declare playerId: string;
   declare bandId: string;
+  declare fromDate: string;
+  declare toDate: CreationOptional<string | null>;
 }
 
 export class Session extends Model<InferAttributes<Session>, InferCreationAttributes<Session>> {
@@ -89,6 +121,8 @@ export class Session extends Model<InferAttributes<Session>, InferCreationAttrib
   declare bandId: string;
   declare createdAt: Date;
   declare expiresAt: Date;
+  /** The draw of cards that ended it. */
+  declare endedBy: CreationOptional<string | null>;
 }
 
 export class SignInAttempt extends Model<
@@ -119,6 +153,8 @@ export function definePeople(sequelize: Sequelize) {
       timingToleranceMs: whole,
       a4Hz: { ...decimal, defaultValue: 440 },
       countingSystem: { ...text, defaultValue: "numbers" },
+      settings: { ...json, defaultValue: {} },
+      calendarAddress: optionalText,
     }),
     { sequelize, tableName: "bands" },
   );
@@ -136,6 +172,8 @@ export function definePeople(sequelize: Sequelize) {
       userId: key,
       bandId: key,
       role: text,
+      mayHear: { ...flag, defaultValue: true },
+      leftAt: optionalInstant,
     }),
     { sequelize, tableName: "memberships" },
   );
@@ -146,7 +184,13 @@ export function definePeople(sequelize: Sequelize) {
       name: text,
       nameKey: text,
       stage: text,
+      stageSince: day,
       secretHash: optionalText,
+      calledName: { ...text, defaultValue: "" },
+      part: optionalText,
+      kit: { ...text, defaultValue: "" },
+      joinedOn: day,
+      leftOn: optionalDay,
     }),
     { sequelize, tableName: "players" },
   );
@@ -158,6 +202,7 @@ export function definePeople(sequelize: Sequelize) {
       fromDate: { ...day, primaryKey: true },
       toDate: optionalDay,
       variant: optionalText,
+      stage: optionalText,
     }),
     { sequelize, tableName: "player_instruments" },
   );
@@ -167,6 +212,9 @@ export function definePeople(sequelize: Sequelize) {
       bandId: ref,
       name: text,
       place: whole,
+      everyone: { ...flag, defaultValue: false },
+      rule: optionalJson,
+      archivedAt: optionalInstant,
     }),
     { sequelize, tableName: "band_groups" },
   );
@@ -175,6 +223,8 @@ export function definePeople(sequelize: Sequelize) {
       groupId: key,
       playerId: key,
       bandId: ref,
+      fromDate: { ...day, primaryKey: true },
+      toDate: optionalDay,
     }),
     { sequelize, tableName: "group_members" },
   );
@@ -186,6 +236,7 @@ export function definePeople(sequelize: Sequelize) {
       bandId: ref,
       createdAt: instant,
       expiresAt: instant,
+      endedBy: optionalRef,
     }),
     { sequelize, tableName: "sessions" },
   );

@@ -33,11 +33,19 @@ export class Assignment extends Model<InferAttributes<Assignment>, InferCreation
   declare id: string;
   declare bandId: string;
   declare groupId: string;
+  /** Only players of this instrument in the group, or this player alone; everybody when both are null. */
+  declare instrumentId: CreationOptional<string | null>;
+  declare playerId: CreationOptional<string | null>;
   declare revisionId: string;
   declare goalBpm: number;
   declare timesPerWeek: number;
   declare dueDate: string;
   declare note: string;
+  /** Indexes of the first and last measure asked for; null for the whole line. */
+  declare firstBar: CreationOptional<number | null>;
+  declare lastBar: CreationOptional<number | null>;
+  /** What was changed after it was given, as the players are told. */
+  declare changedNote: CreationOptional<string>;
   declare withdrawnAt: CreationOptional<Date | null>;
 }
 
@@ -55,6 +63,8 @@ export class Task extends Model<InferAttributes<Task>, InferCreationAttributes<T
   /** Null only for a task from before it was pinned. */
   declare octaveShift: CreationOptional<number | null>;
   declare state: TaskState;
+  /** Its player left the group or the instrument; what was sent stays. */
+  declare closedAt: CreationOptional<Date | null>;
 }
 
 export class Media extends Model<InferAttributes<Media>, InferCreationAttributes<Media>> {
@@ -64,6 +74,8 @@ export class Media extends Model<InferAttributes<Media>, InferCreationAttributes
   declare bytes: number;
   declare sha256: string;
   declare contentType: string;
+  /** Its bytes are gone, by the rule of the band. */
+  declare erasedAt: CreationOptional<Date | null>;
 }
 
 export class Upload extends Model<InferAttributes<Upload>, InferCreationAttributes<Upload>> {
@@ -92,6 +104,9 @@ export class Take extends Model<InferAttributes<Take>, InferCreationAttributes<T
   declare recordedAt: Date;
   /** Stretches that the recording device left out. */
   declare gaps: CreationOptional<Gap[] | null>;
+  /** The bars that were asked for when it was sent. */
+  declare firstBar: CreationOptional<number | null>;
+  declare lastBar: CreationOptional<number | null>;
 }
 
 export function definePractice(sequelize: Sequelize) {
@@ -100,11 +115,16 @@ export function definePractice(sequelize: Sequelize) {
       id: key,
       bandId: ref,
       groupId: ref,
+      instrumentId: optionalText,
+      playerId: optionalRef,
       revisionId: ref,
       goalBpm: whole,
       timesPerWeek: whole,
       dueDate: day,
       note: text,
+      firstBar: optionalWhole,
+      lastBar: optionalWhole,
+      changedNote: { ...text, defaultValue: "" },
       withdrawnAt: optionalInstant,
     }),
     { sequelize, tableName: "assignments" },
@@ -121,6 +141,7 @@ export function definePractice(sequelize: Sequelize) {
       variant: optionalText,
       octaveShift: optionalWhole,
       state: text,
+      closedAt: optionalInstant,
     }),
     { sequelize, tableName: "tasks" },
   );
@@ -132,6 +153,7 @@ export function definePractice(sequelize: Sequelize) {
       bytes: bigWhole,
       sha256: text,
       contentType: text,
+      erasedAt: optionalInstant,
     }),
     { sequelize, tableName: "media" },
   );
@@ -163,6 +185,8 @@ export function definePractice(sequelize: Sequelize) {
       problem: optionalText,
       recordedAt: instant,
       gaps: optionalJson,
+      firstBar: optionalWhole,
+      lastBar: optionalWhole,
     }),
     { sequelize, tableName: "takes" },
   );

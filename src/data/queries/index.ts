@@ -1,3 +1,4 @@
+export { type DirectorRow, directorsOfBand } from "./directors";
 export {
   dueJobs,
   forgottenTakes,
@@ -7,6 +8,7 @@ export {
   queueJob,
   takesHeardByOthers,
 } from "./jobs";
+export { addUpShown, type KnowledgeRows, knowledgeRows, type TeachingRow, teachingsOf } from "./knowledge";
 export {
   barNumbersOf,
   isGivenTo,
@@ -18,8 +20,32 @@ export {
   storedOutlines,
   timesGiven,
 } from "./lines";
+export {
+  type BarTakes,
+  barTakes,
+  givenTitles,
+  type LineMet,
+  type LineTakes,
+  linesMet,
+  lineTakes,
+  planVersions,
+  raiseCalendar,
+  raisePlan,
+  stripsBehind,
+} from "./plan";
+export { everyTakeOf, everyTaskOf, givenWithout, type PlayerTakeRow, type PlayerTaskRow } from "./player";
 export { drillsOfBand, routinesOfBand } from "./preparation";
-export { type NamedSeat, playersOfBand, seatKindsOfBand, seatsOfBand, seatsOfGroup } from "./seats";
+export { soundsBefore } from "./retention";
+export {
+  bandState,
+  membersOfBand,
+  type NamedSeat,
+  type OverviewRow,
+  playersOfBand,
+  seatsOfBand,
+  seatsOfGroup,
+  touchBand,
+} from "./seats";
 export { countTry, ownerOfSession, sweepSignIns } from "./sign-in";
 export {
   assignmentsDue,

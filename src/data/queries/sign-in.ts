@@ -26,6 +26,12 @@ export async function sweepSignIns(windowSec: number, deviceDays: number): Promi
       },
     )) +
     (await run("DELETE FROM sessions WHERE expires_at < UTC_TIMESTAMP(3)")) +
+    // Cards drawn anew can be taken back for a minute; the sign-ins they ended are kept so long.
+    (await run(
+      `DELETE FROM sessions WHERE ended_by IS NOT NULL AND ended_by NOT IN
+         (SELECT id FROM card_draws WHERE created_at > UTC_TIMESTAMP(3) - INTERVAL 5 MINUTE)`,
+    )) +
+    (await run("DELETE FROM card_draws WHERE created_at < UTC_TIMESTAMP(3) - INTERVAL 1 DAY")) +
     (await run("DELETE FROM known_devices WHERE last_used_at < UTC_TIMESTAMP(3) - INTERVAL :deviceDays DAY", {
       deviceDays,
     }))
@@ -44,7 +50,10 @@ export async function ownerOfSession(tokenHash: string): Promise<SessionOwner | 
   const [row] = await select<SessionOwner>(
     `SELECT s.user_id AS userId, s.player_id AS playerId, s.band_id AS bandId, COALESCE(u.name, p.name) AS name
      FROM sessions s LEFT JOIN users u ON u.id = s.user_id LEFT JOIN players p ON p.id = s.player_id
-     WHERE s.token_hash = :tokenHash AND s.expires_at > UTC_TIMESTAMP(3)`,
+     WHERE s.token_hash = :tokenHash AND s.expires_at > UTC_TIMESTAMP(3) AND s.ended_by IS NULL
+       AND (s.player_id IS NULL OR p.left_on IS NULL)
+       AND (s.user_id IS NULL OR EXISTS (SELECT 1 FROM memberships m
+         WHERE m.user_id = s.user_id AND m.band_id = s.band_id AND m.left_at IS NULL))`,
     { tokenHash },
   );
   return row;

@@ -29,7 +29,7 @@ const MOST_WAITING = 500;
 /** Every take of the tasks that wait for the director, newest first within a task. */
 export function takesOfWaitingTasks(bandId: string): Promise<QueueRow[]> {
   return select(
-    `SELECT k.id AS takeId, t.id AS taskId, p.name AS playerName, t.instrument_id AS instrumentId, l.title AS lineTitle,
+    `SELECT k.id AS takeId, t.id AS taskId, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName, t.instrument_id AS instrumentId, l.title AS lineTitle,
        l.number AS lineNumber, k.state, k.created_at AS createdAt,
        s.id AS assessmentId, s.status, s.notes_total AS total, s.notes_clean AS clean, s.notes_wrong AS wrong
      FROM (SELECT id, player_id, assignment_id, instrument_id FROM tasks WHERE band_id = :bandId AND state = 'sent' ORDER BY id LIMIT ${MOST_WAITING}) t
@@ -118,7 +118,8 @@ export async function taskCounts(
   if (assignmentIds.length === 0) return [];
   const rows = await select<{ assignmentId: string; state: TaskState; tasks: number }>(
     `SELECT assignment_id AS assignmentId, state, COUNT(*) AS tasks FROM tasks
-     WHERE assignment_id IN (:assignmentIds) GROUP BY assignment_id, state`,
+     WHERE assignment_id IN (:assignmentIds) AND (closed_at IS NULL OR state IN ('sent', 'accepted'))
+     GROUP BY assignment_id, state`,
     { assignmentIds },
   );
   return rows.map((row) => ({ ...row, tasks: Number(row.tasks) }));
@@ -132,7 +133,7 @@ export function openTasks(
   return select(
     `SELECT t.assignment_id AS assignmentId, p.name, t.instrument_id AS instrumentId
      FROM tasks t JOIN players p ON p.id = t.player_id
-     WHERE t.assignment_id IN (:assignmentIds) AND t.state = 'open' ORDER BY p.name, p.id`,
+     WHERE t.assignment_id IN (:assignmentIds) AND t.state = 'open' AND t.closed_at IS NULL ORDER BY p.name, p.id`,
     { assignmentIds },
   );
 }
@@ -143,6 +144,9 @@ export interface DueRow {
   goalBpm: number;
   timesPerWeek: number;
   dueDate: string;
+  note: string;
+  firstBar: number | null;
+  lastBar: number | null;
   groupName: string;
   lineId: string;
   lineTitle: string;
@@ -153,7 +157,7 @@ export interface DueRow {
 export function assignmentsDue(bandId: string, from: string): Promise<DueRow[]> {
   return select(
     `SELECT a.id, a.revision_id AS revisionId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
-       CAST(a.due_date AS CHAR) AS dueDate, g.name AS groupName, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber
+       CAST(a.due_date AS CHAR) AS dueDate, a.note, a.first_bar AS firstBar, a.last_bar AS lastBar, g.name AS groupName, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber
      FROM assignments a JOIN band_groups g ON g.id = a.group_id JOIN line_revisions r ON r.id = a.revision_id
      JOIN \`lines\` l ON l.id = r.line_id
      WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date >= :from ORDER BY a.due_date, a.id LIMIT 200`,
@@ -169,6 +173,10 @@ export interface StandRow {
   timesPerWeek: number;
   dueDate: string;
   note: string;
+  changedNote: string;
+  firstBar: number | null;
+  lastBar: number | null;
+  revisionId: string;
   lineTitle: string;
   lineNumber: number | null;
   page: number | null;
@@ -179,11 +187,12 @@ export interface StandRow {
 export async function tasksOfPlayer(playerId: string, taskId: string | null = null): Promise<StandRow[]> {
   const rows = await select<StandRow>(
     `SELECT t.id, t.state, t.instrument_id AS instrumentId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
-       CAST(a.due_date AS CHAR) AS dueDate, a.note, l.title AS lineTitle, l.number AS lineNumber, l.page,
+       CAST(a.due_date AS CHAR) AS dueDate, a.note, a.changed_note AS changedNote, a.first_bar AS firstBar,
+       a.last_bar AS lastBar, a.revision_id AS revisionId, l.title AS lineTitle, l.number AS lineNumber, l.page,
        (SELECT COUNT(*) FROM takes k WHERE k.task_id = t.id) AS takes
      FROM tasks t JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
-     WHERE t.player_id = :playerId ${taskId === null ? "" : "AND t.id = :taskId"} ORDER BY t.id DESC LIMIT 200`,
+     WHERE t.player_id = :playerId AND (t.closed_at IS NULL OR t.state IN ('sent', 'accepted')) ${taskId === null ? "" : "AND t.id = :taskId"} ORDER BY t.id DESC LIMIT 200`,
     { playerId, taskId },
   );
   return rows.map((row) => ({ ...row, takes: Number(row.takes) }));
@@ -202,6 +211,10 @@ export interface TakeContext {
   partId: string | null;
   octaveShift: number | null;
   goalBpm: number;
+  /** The bars that were asked for when it was sent; null for the whole line. */
+  firstBar: number | null;
+  lastBar: number | null;
+  playerId: string;
   revisionId: string;
   lineTitle: string;
   lineNumber: number | null;
@@ -211,9 +224,9 @@ export interface TakeContext {
 /** A take with its player, task and line; undefined when the band has no such take. */
 export async function takeContext(bandId: string, takeId: string): Promise<TakeContext | undefined> {
   const [row] = await select<Omit<TakeContext, "peaks"> & { peaks: number[] | string | null }>(
-    `SELECT k.id AS takeId, k.task_id AS taskId, k.seconds, k.state, k.problem, k.peaks, p.name AS playerName,
+    `SELECT k.id AS takeId, k.task_id AS taskId, k.seconds, k.state, k.problem, k.peaks, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName,
        t.instrument_id AS instrumentId, t.stage, t.part_id AS partId, t.octave_shift AS octaveShift,
-       a.goal_bpm AS goalBpm, a.revision_id AS revisionId, l.title AS lineTitle, l.number AS lineNumber, l.page
+       k.first_bar AS firstBar, k.last_bar AS lastBar, k.player_id AS playerId, a.goal_bpm AS goalBpm, a.revision_id AS revisionId, l.title AS lineTitle, l.number AS lineNumber, l.page
      FROM takes k JOIN tasks t ON t.id = k.task_id JOIN players p ON p.id = k.player_id
      JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id
      JOIN \`lines\` l ON l.id = r.line_id
@@ -236,12 +249,14 @@ export interface GrowthTaskRow {
   number: number | null;
 }
 
+/** Tasks of those who are in the band today; what was closed before anything was sent is left out. */
 export function tasksOfBand(bandId: string): Promise<GrowthTaskRow[]> {
   return select(
     `SELECT t.id AS taskId, p.id AS playerId, p.name, t.instrument_id AS instrumentId, t.state, l.id AS lineId, l.title, l.number
      FROM tasks t JOIN players p ON p.id = t.player_id JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
-     WHERE t.band_id = :bandId ORDER BY t.id`,
+     WHERE t.band_id = :bandId AND p.left_on IS NULL AND (t.closed_at IS NULL OR t.state IN ('sent', 'accepted'))
+     ORDER BY t.id`,
     { bandId },
   );
 }

@@ -1,34 +1,51 @@
-import { createHash, randomBytes, randomInt } from "node:crypto";
-import { UniqueConstraintError } from "sequelize";
+import { randomBytes, randomInt } from "node:crypto";
+import { Op, UniqueConstraintError } from "sequelize";
 import type { z } from "zod";
-import { nameKey } from "../../core/text";
+import { nameKey, tidyText } from "../../core/text";
 import {
   Band,
-  countTry,
   KnownDevice,
   Membership,
   ownerOfSession,
   Player,
   Session,
-  SignInAttempt,
   sweepSignIns,
   User,
 } from "../../data";
 import { database } from "../../server/database";
-import { hashSecret, secretFits } from "../../server/hashing";
+import { hashSecret } from "../../server/hashing";
 import { log } from "../../server/log";
-import { inTurns, LineFull } from "../../server/turns";
+import { inTurns } from "../../server/turns";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
+import { fits, forgive, needPassword, WINDOW_SEC, withinTries } from "./guard";
 import type { ChangeAccount, DirectorSignIn, StudentSignIn } from "./schema";
+import { hashToken } from "./tokens";
 import { SECRET_WORDS } from "./words";
 
-export { ChangeAccount, DirectorSignIn, StudentSignIn } from "./schema";
+export {
+  acceptInvitation,
+  bandInvitation,
+  drawBandInvitation,
+  invitationFor,
+  inviteDirector,
+  leaveBand,
+  outboxOf,
+  removeDirector,
+} from "./invitations";
+export { codesLeft, makeCodes, newCodesFor, recover } from "./recovery";
+export {
+  AcceptInvitation,
+  ChangeAccount,
+  DirectorSignIn,
+  InviteDirector,
+  OpenBand,
+  PasswordOnly,
+  Recover,
+  StudentSignIn,
+} from "./schema";
 
 const SESSION_MS = { director: 12 * 3600_000, player: 30 * 24 * 3600_000 };
-const WINDOW_SEC = 15 * 60;
-/** Wrong tries in a window before what was tried rests. */
-const TRIES = 8;
 /** Sign-ins that are looked up at once; a flood of them leaves the database to everybody else. */
 const lookUp = inTurns(3);
 /** A device on which nobody signed in for so long is a stranger again. */
@@ -70,7 +87,8 @@ export async function signInDirector(
     return { user, account, known, subject };
   });
   const right = await fits(user?.passwordHash ?? null, input.password, known);
-  const membership = user && right ? await Membership.findOne({ where: { userId: user.id } }) : null;
+  const membership =
+    user && right ? await Membership.findOne({ where: { userId: user.id, leftAt: null } }) : null;
   if (!user || !membership)
     throw wrong("director", account, "This e-mail address and password do not fit together.");
   await forgive(subject);
@@ -87,25 +105,31 @@ export async function signInStudent(
   device?: string,
 ): Promise<NewSession> {
   const words = wordsKey(input.words);
-  const { player, account, known, subject } = await lookUp(async () => {
+  const { players, account, known, subject } = await lookUp(async () => {
     // What is no class code has no class: the column holds ASCII only.
     const band = /^[A-Z0-9-]{1,24}$/.test(input.classCode)
       ? await Band.findOne({ where: { classCode: input.classCode } })
       : null;
-    const player = band
-      ? await Player.findOne({ where: { bandId: band.id, nameKey: nameKey(input.name) } })
-      : null;
-    const account = player?.id ?? null;
-    const known = await isKnown(device, account);
+    // Two may have one name, and a child may type what it is called: the card tells them apart.
+    const players = band
+      ? await Player.findAll({
+          where: { bandId: band.id, leftOn: null, ...namedLike(input.name) },
+          order: [["id", "ASC"]],
+          limit: MOST_NAMESAKES,
+        })
+      : [];
+    const knownPlayer = device ? await knownAmong(device, players) : undefined;
+    const account = (knownPlayer ?? players[0])?.id ?? null;
+    const known = knownPlayer !== undefined;
     // Tries are counted by the first word too: who guesses at a card's four words rests their own guesses, and the right
     // card only when it happens to begin alike.
     const who = account ?? `${input.classCode}:${nameKey(input.name)}`;
     const subject = known ? `device:${account}:${device}` : `player:${who}:${words.split(" ")[0]}`;
     await withinTries(subject, "student", account);
-    return { player, account, known, subject };
+    return { players, account, known, subject };
   });
-  const right = await fits(player?.secretHash ?? null, words, known);
-  if (!player || !right)
+  const player = await holderOf(players, words, known);
+  if (!player)
     throw wrong(
       "student",
       account,
@@ -113,6 +137,30 @@ export async function signInStudent(
     );
   await forgive(subject);
   return openSession({ userId: null, playerId: player.id, bandId: player.bandId }, SESSION_MS.player, device);
+}
+
+/** Namesakes whose cards are compared at one sign-in. */
+const MOST_NAMESAKES = 5;
+
+function namedLike(name: string) {
+  const key = nameKey(name);
+  return { [Op.or]: [{ nameKey: key }, { calledName: tidyText(name) }] };
+}
+
+async function knownAmong(device: string, players: readonly Player[]): Promise<Player | undefined> {
+  for (const player of players) if (await isKnown(device, player.id)) return player;
+  return undefined;
+}
+
+/** The one of some namesakes whose card has these words. Without any the comparison takes as long. */
+async function holderOf(
+  players: readonly Player[],
+  words: string,
+  known: boolean,
+): Promise<Player | undefined> {
+  if (players.length === 0) await fits(null, words, known);
+  for (const player of players) if (await fits(player.secretHash, words, known)) return player;
+  return undefined;
 }
 
 /** Who holds this session token; nobody when it is unknown or has run out. */
@@ -138,6 +186,11 @@ export async function signOutEverywhere(actor: Actor): Promise<void> {
   await KnownDevice.destroy({ where: { account: who.kind === "director" ? who.userId : who.playerId } });
 }
 
+/** Signs a director in who just made the account, or opened it anew. */
+export function openDirector({ userId, bandId }: { userId: string; bandId: string }): Promise<NewSession> {
+  return openSession({ userId, playerId: null, bandId }, SESSION_MS.director, undefined);
+}
+
 /** What a director's account says of them. */
 export async function accountOf(actor: Actor): Promise<{ name: string; email: string }> {
   const { name, email } = found(await User.findByPk(director(actor).userId), "account");
@@ -155,12 +208,7 @@ export async function changeAccount(
   input: z.output<typeof ChangeAccount>,
 ): Promise<NewSession | null> {
   const who = director(actor);
-  const user = found(await User.findByPk(who.userId), "account");
-  const subject = `account:${who.userId}`;
-  await withinTries(subject, "account", who.userId);
-  if (!(await fits(user.passwordHash, input.password, true)))
-    throw new ServiceError("bad-input", "This is not the password you have now.");
-  await forgive(subject);
+  const user = await needPassword(who, input.password);
   const passwordHash = input.newPassword ? await hashSecret(input.newPassword) : user.passwordHash;
   try {
     await database().transaction(async (transaction) => {
@@ -204,45 +252,13 @@ async function openSession(
   return { token, expiresAt, device: kept };
 }
 
-function hashToken(token: string): string {
-  return createHash("sha256").update(token).digest("hex");
-}
-
 async function isKnown(device: string | undefined, account: string | null): Promise<boolean> {
   if (!device || !account) return false;
   return (await KnownDevice.count({ where: { device: hashToken(device), account } })) > 0;
-}
-
-async function fits(stored: string | null, secret: string, known: boolean): Promise<boolean> {
-  try {
-    return await secretFits(stored, secret, known);
-  } catch (error) {
-    if (error instanceof LineFull)
-      throw new ServiceError(
-        "busy",
-        "Many people are signing in at this moment. Try again in a few seconds.",
-      );
-    throw error;
-  }
-}
-
-/** Counts a try before it is made: tries at the same moment are all counted. @throws ServiceError beyond the limit */
-async function withinTries(subject: string, kind: string, account: string | null): Promise<void> {
-  const tries = await countTry(hashToken(subject), WINDOW_SEC);
-  if (tries <= TRIES) return;
-  if (tries === TRIES + 1) log().warn({ kind, account }, "sign-in rests after too many wrong tries");
-  throw new ServiceError(
-    "too-many-tries",
-    "There were too many wrong tries. Wait fifteen minutes, then try again.",
-  );
 }
 
 /** A failed sign-in is noted by the account it was for, never by a name that was typed. */
 function wrong(kind: string, account: string | null, sentence: string): ServiceError {
   log().info({ kind, account }, "a sign-in failed");
   return new ServiceError("bad-input", sentence);
-}
-
-async function forgive(subject: string): Promise<void> {
-  await SignInAttempt.destroy({ where: { subject: hashToken(subject) } });
 }

@@ -1,4 +1,7 @@
 import { z } from "zod";
+import { tidied } from "../tidy";
+
+const SHORT_PASSWORD = "A password has at least 12 letters; four words do well.";
 
 export const DirectorSignIn = z.object({
   email: z
@@ -17,11 +20,47 @@ export const ChangeAccount = z.object({
   newPassword: z
     .string()
     .max(200, "A password has at most 200 letters.")
-    .refine(
-      (text) => text === "" || text.length >= 12,
-      "A password has at least 12 letters; four words do well.",
-    )
+    .refine((text) => text === "" || text.length >= 12, SHORT_PASSWORD)
     .default(""),
+});
+
+const newPassword = z.string().min(12, SHORT_PASSWORD).max(200, "A password has at most 200 letters.");
+const directorName = z.string().trim().min(1, "Type your name.").max(120, "A name has at most 120 letters.");
+
+/** The password of today, asked before something that opens the account. */
+export const PasswordOnly = z.object({
+  password: z.string().min(1, "Type the password you have now.").max(200),
+});
+
+/** A one-time code in place of a lost password. */
+export const Recover = z.object({
+  email: DirectorSignIn.shape.email,
+  code: z.string().trim().min(1, "Type one of your one-time codes.").max(60),
+  newPassword,
+});
+
+export const InviteDirector = z.object({ email: DirectorSignIn.shape.email });
+
+export const AcceptInvitation = z.object({
+  token: z.string().min(10, "This invitation is not whole.").max(100),
+  name: directorName,
+  newPassword,
+});
+
+/** A band of one's own, opened by an invitation code. */
+export const OpenBand = z.object({
+  code: z.string().trim().min(1, "Type the invitation code.").max(100),
+  name: tidied(120, "The band's name has at most 120 letters.", "Type the band's name."),
+  town: tidied(120, "At most 120 letters.").default(""),
+  classCode: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^[A-Z0-9-]{4,24}$/, "The class code has 4 to 24 letters, digits or dashes."),
+  timeZone: z.string().max(64),
+  directorName,
+  email: DirectorSignIn.shape.email,
+  password: newPassword,
 });
 
 export const StudentSignIn = z.object({

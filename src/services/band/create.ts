@@ -1,7 +1,12 @@
+import { type Transaction, UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
+import type { z } from "zod";
 import { Band, Group, Membership, User } from "../../data";
 import { database } from "../../server/database";
 import { hashSecret } from "../../server/hashing";
+import { bandInvitation, newCodesFor, type OpenBand } from "../accounts";
+import { ServiceError } from "../actor";
+import { isTimeZone } from "../settings";
 
 export interface NewBand {
   name: string;
@@ -13,9 +18,14 @@ export interface NewBand {
   password: string;
 }
 
-/** Makes a band with its director and one group, Full Band. @throws RangeError with a sentence when something cannot be used */
+/**
+ * Makes a band with its director and one group, Full Band.
+ * @param also  done in the same transaction, first
+ * @throws RangeError with a sentence when something cannot be used
+ */
 export async function createBand(
   input: NewBand,
+  also?: (transaction: Transaction) => Promise<void>,
 ): Promise<{ bandId: string; userId: string; fullBandId: string }> {
   const classCode = input.classCode.toUpperCase();
   if (!/^[A-Z0-9-]{4,24}$/.test(classCode))
@@ -25,6 +35,7 @@ export async function createBand(
   const [bandId, userId, fullBandId] = [uuid(), uuid(), uuid()];
   const passwordHash = await hashSecret(input.password);
   await database().transaction(async (transaction) => {
+    await also?.(transaction);
     await Band.create(
       {
         id: bandId,
@@ -42,15 +53,29 @@ export async function createBand(
       { transaction },
     );
     await Membership.create({ userId, bandId, role: "director" }, { transaction });
-    await Group.create({ id: fullBandId, bandId, name: "Full Band", place: 99 }, { transaction });
+    await Group.create(
+      { id: fullBandId, bandId, name: "Full Band", place: 99, everyone: true },
+      { transaction },
+    );
   });
   return { bandId, userId, fullBandId };
 }
 
-function isTimeZone(name: string): boolean {
+/**
+ * Makes a band in the application, by an invitation code from the command line.
+ * @returns who is to be signed in, and one-time codes to print
+ */
+export async function openBand(
+  input: z.output<typeof OpenBand>,
+): Promise<{ userId: string; bandId: string; codes: string[] }> {
+  const invitation = await bandInvitation(input.code);
   try {
-    return Boolean(new Intl.DateTimeFormat("en", { timeZone: name }));
-  } catch {
-    return false;
+    const { userId, bandId } = await createBand(input, invitation.useUp);
+    return { userId, bandId, codes: await newCodesFor(userId) };
+  } catch (error) {
+    if (error instanceof RangeError) throw new ServiceError("bad-input", error.message);
+    if (error instanceof UniqueConstraintError)
+      throw new ServiceError("conflict", "This class code or e-mail address is taken. Choose another one.");
+    throw error;
   }
 }

@@ -1,70 +1,122 @@
-import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
+import { addDays, nextSchoolDay } from "../../core/calendar";
 import { instrumentById } from "../../core/music";
+import { suggestStage } from "../../core/progress";
 import { nameKey } from "../../core/text";
 import {
   Band,
+  BandChange,
   Group,
-  GroupMember,
-  KnownDevice,
+  type OverviewRow,
   Player,
   PlayerInstrument,
   playersOfBand,
-  Session,
 } from "../../data";
-import { database } from "../../server/database";
-import { hashSecret } from "../../server/hashing";
-import { drawWords } from "../accounts";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
-import { today } from "../calendar";
-import type { AddGroup, AddPlayer, BandOverview, SetBuild } from "./schema";
+import { today as todayIn } from "../calendar";
+import { type BandKnowledge, bandKnowledge, weeksSince } from "../knowledge";
+import { type Decided, settingsOf } from "../settings";
+import { changePeople, join } from "./changes";
+import { setInstruments } from "./edit";
+import type { AddPlayer, BandOverview, Changed, PlayerRow, SetBuild } from "./schema";
 
-export { createBand } from "./create";
-export { AddGroup, AddPlayer, SetBuild } from "./schema";
+export { type DrawnCard, drawCards, undoDraw } from "./cards";
+export { undoChange } from "./changes";
+export { createBand, openBand } from "./create";
+export { editPlayers } from "./edit";
+export { addGroup, archiveGroup, changeGroup, restoreGroup, setMembers } from "./groups";
+export { type Imported, importRoster, lookAtRoster, rosterFile } from "./roster";
+export {
+  AddGroup,
+  AddPlayer,
+  ChangeGroup,
+  DrawCards,
+  EditPlayers,
+  ImportRoster,
+  LookAtRoster,
+  SetBuild,
+  SetMembers,
+} from "./schema";
 
-/** The band on one page: groups and everyone in them, in score order of instruments. */
+/** The band on one page: groups and everyone in them, with what speaks for the next stage. */
 export async function bandOverview(actor: Actor): Promise<BandOverview> {
-  const { bandId } = director(actor);
-  const [ownBand, players, groups] = await Promise.all([
+  const { bandId, userId } = director(actor);
+  const [ownBand, rows, groups, lastChange, knowledge] = await Promise.all([
     Band.findByPk(bandId),
     playersOfBand(bandId),
-    Group.findAll({ where: { bandId }, attributes: ["id", "name"], order: [["place", "ASC"]] }),
+    Group.findAll({ where: { bandId }, order: [["place", "ASC"]] }),
+    BandChange.findOne({
+      where: { bandId, userId, undoneAt: null },
+      attributes: ["id", "said"],
+      order: [
+        ["created_at", "DESC"],
+        ["id", "DESC"],
+      ],
+    }),
+    bandKnowledge(bandId),
   ]);
   const band = found(ownBand, "band");
+  const today = todayIn(band.timeZone);
+  const since = await stagesSince(bandId);
+  const players = rows.map((row) =>
+    playerRow(row, knowledge, settingsOf(band), weeksSince(since.get(row.id)!, today)),
+  );
+  const here = players.filter((player) => player.leftOn === null);
   return {
     name: band.name,
     town: band.town,
     classCode: band.classCode,
-    players,
-    groups: groups.map((group) => {
-      const members = players.filter((each) => each.groups.includes(group.name));
-      const instruments = [...new Set(members.flatMap((each) => each.instruments))].map(
-        (id) => instrumentById(id).name,
-      );
-      return { id: group.id, name: group.name, players: members.length, instruments };
-    }),
+    today,
+    nextDue: nextSchoolDay(addDays(today, 7), settingsOf(band)),
+    players: here,
+    gone: players.filter((player) => player.leftOn !== null),
+    groups: groups
+      .filter((group) => group.archivedAt === null)
+      .map((group) => {
+        const members = here.filter((each) => each.groupIds.includes(group.id));
+        const instruments = [...new Set(members.flatMap((each) => each.instruments))].map(
+          (id) => instrumentById(id).name,
+        );
+        const { id, name, everyone, rule } = group;
+        return {
+          id,
+          name,
+          everyone: Boolean(everyone),
+          rule: rule ?? [],
+          players: members.length,
+          instruments,
+        };
+      }),
+    archivedGroups: groups.flatMap(({ id, name, archivedAt }) => (archivedAt ? [{ id, name }] : [])),
+    lastChange: lastChange && { id: lastChange.id, said: lastChange.said },
   };
 }
 
-/** Draws new words for a player's card; the old card and every open session of the player end. The words are shown once. */
-export async function newCard(
-  actor: Actor,
-  playerId: string,
-): Promise<{ name: string; classCode: string; words: string }> {
-  const who = director(actor);
-  const player = found(await Player.findOne({ where: { id: playerId, bandId: who.bandId } }), "player");
-  const band = found(await Band.findByPk(who.bandId), "band");
-  const words = drawWords();
-  const secretHash = await hashSecret(words);
-  await database().transaction(async (transaction) => {
-    await Player.update({ secretHash }, { where: { id: player.id }, transaction });
-    await Session.destroy({ where: { playerId: player.id }, transaction });
-    await KnownDevice.destroy({ where: { account: player.id }, transaction });
-    await audit(who, "new-card", player.id, transaction);
-  });
-  return { name: player.name, classCode: band.classCode, words };
+async function stagesSince(bandId: string): Promise<Map<string, string>> {
+  const rows = await Player.findAll({ where: { bandId }, attributes: ["id", "stageSince"] });
+  return new Map(rows.map(({ id, stageSince }) => [id, stageSince]));
+}
+
+function playerRow(
+  row: OverviewRow,
+  knowledge: BandKnowledge,
+  { soundWeeks }: Decided,
+  weeks: number,
+): PlayerRow {
+  const [first] = row.instruments;
+  const suggestion =
+    first === undefined || row.leftOn !== null || row.stages[first] !== undefined
+      ? null
+      : suggestStage(
+          knowledge.of({ playerId: row.id, instrumentId: first, stage: row.stage }),
+          instrumentById(first),
+          row.stage,
+          weeks,
+          soundWeeks,
+        );
+  return { ...row, suggestion };
 }
 
 /** Says which build of an instrument a player has: a double horn, a trombone with trigger. */
@@ -84,73 +136,37 @@ export async function setBuild(
   await row.update({ variant });
 }
 
-/** Adds a player with instruments and groups; Full Band is always one of them. */
+/** Adds a player with instruments and groups; two may have one name and are told apart by their cards. */
 export async function addPlayer(
   actor: Actor,
   input: z.output<typeof AddPlayer>,
-): Promise<{ playerId: string }> {
+): Promise<{ playerId: string; sameName: boolean } & Changed> {
   const who = director(actor);
-  const band = found(await Band.findByPk(who.bandId), "band");
-  const groups = await Group.findAll({ where: { bandId: who.bandId } });
+  const groups = await Group.findAll({ where: { bandId: who.bandId, archivedAt: null } });
   if (input.groupIds.some((id) => !groups.some((group) => group.id === id)))
     throw new ServiceError("not-found", "One of these groups does not exist, or it belongs to another band.");
-  const fullBand = groups.find((group) => group.name === "Full Band");
-  const groupIds = new Set([...input.groupIds, ...(fullBand ? [fullBand.id] : [])]);
   const playerId = uuid();
-  try {
-    await database().transaction(async (transaction) => {
-      await Player.create(
-        {
-          id: playerId,
-          bandId: who.bandId,
-          name: input.name,
-          nameKey: nameKey(input.name),
-          stage: input.stage,
-          secretHash: null,
-        },
-        { transaction },
-      );
-      await PlayerInstrument.bulkCreate(
-        [...new Set(input.instruments)].map((instrumentId) => ({
-          playerId,
-          bandId: who.bandId,
-          instrumentId,
-          fromDate: today(band.timeZone),
-          toDate: null,
-        })),
-        { transaction },
-      );
-      await GroupMember.bulkCreate(
-        [...groupIds].map((groupId) => ({ groupId, playerId, bandId: who.bandId })),
-        { transaction },
-      );
-      await audit(who, "add-player", playerId, transaction);
-    });
-  } catch (error) {
-    if (error instanceof UniqueConstraintError)
-      throw new ServiceError("conflict", `There is already a player named ${input.name} in this band.`, {
-        name: "Add a middle name or an initial.",
-      });
-    throw error;
-  }
-  return { playerId };
-}
-
-export async function addGroup(actor: Actor, input: z.output<typeof AddGroup>): Promise<{ groupId: string }> {
-  const who = director(actor);
-  const groupId = uuid();
-  try {
-    await database().transaction(async (transaction) => {
-      const place = await Group.count({ where: { bandId: who.bandId }, transaction });
-      await Group.create({ id: groupId, bandId: who.bandId, name: input.name, place }, { transaction });
-      await audit(who, "add-group", groupId, transaction);
-    });
-  } catch (error) {
-    if (error instanceof UniqueConstraintError)
-      throw new ServiceError("conflict", `There is already a group named ${input.name}.`, {
-        name: "Choose another name.",
-      });
-    throw error;
-  }
-  return { groupId };
+  const sameName = (await Player.count({ where: { bandId: who.bandId, nameKey: nameKey(input.name) } })) > 0;
+  const changed = await changePeople(who, `Added ${input.name}`, [playerId], async (changing) => {
+    const { bandId, today, transaction } = changing;
+    await Player.create(
+      {
+        id: playerId,
+        bandId,
+        name: input.name,
+        nameKey: nameKey(input.name),
+        stage: input.stage,
+        stageSince: today,
+        joinedOn: today,
+        secretHash: null,
+      },
+      { transaction },
+    );
+    await setInstruments({ id: playerId, instruments: [] }, input.instruments, changing);
+    for (const group of groups)
+      if (input.groupIds.includes(group.id) && !group.everyone && group.rule === null)
+        await join(bandId, group.id, playerId, today, transaction);
+    await audit(who, "add-player", playerId, transaction);
+  });
+  return { playerId, sameName, ...changed };
 }

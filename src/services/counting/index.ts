@@ -1,5 +1,6 @@
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
+import { groupBy } from "../../core/lists";
 import {
   COUNTING_SYSTEMS,
   type CountingSystem,
@@ -14,7 +15,7 @@ import {
   scoreOfForms,
   syllablesOf,
 } from "../../core/rhythm";
-import type { Score } from "../../core/score";
+import { type Score, vocabularyOf } from "../../core/score";
 import {
   Band,
   BandCountingSystem,
@@ -24,6 +25,7 @@ import {
   type DrillContent,
   DrillRevision,
   drillsOfBand,
+  seatsOfBand,
 } from "../../data";
 import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
@@ -31,6 +33,7 @@ import { type Actor, type Director, director, found, ServiceError, somebody } fr
 import { audit } from "../audit";
 import { assignMade, type Given } from "../giving";
 import type { GiveOut } from "../giving/schema";
+import { bandKnowledge } from "../knowledge";
 import { engravePart, withRestSyllables, withSungSyllables } from "../parts";
 import type {
   CourseDetail,
@@ -40,6 +43,7 @@ import type {
   MakeCourse,
   MakeDrill,
   MarkMissed,
+  RhythmAsked,
   SaveDrill,
   SaveSystem,
   SystemsView,
@@ -192,6 +196,22 @@ export async function drillPage(
 
 function scoreOfDrill(title: string, { forms, bpm, loops, system }: DrillContent): Score {
   return scoreOfForms(forms.map(readForm), { title, bpm, loops, system });
+}
+
+/** The rhythms of a page with those of the band who have not met them, by what each player knows on any instrument. */
+export async function rhythmsAsked(actor: Actor, drillId: string): Promise<RhythmAsked[]> {
+  const { bandId } = director(actor);
+  const { content } = await newestDrill(bandId, drillId);
+  const { rhythms } = vocabularyOf(scoreOfDrill("", content));
+  const [seats, knowledge] = await Promise.all([seatsOfBand(bandId), bandKnowledge(bandId)]);
+  const players = [...groupBy(knowledge.seated(seats), ({ playerId }) => playerId).values()];
+  return rhythms.map((rhythm) => ({
+    rhythm,
+    newFor: players
+      .filter((own) => !own.some(({ known }) => known.rhythms.has(rhythm)))
+      .map(([first]) => ({ id: first!.playerId, name: first!.playerName }))
+      .sort((a, b) => a.name.localeCompare(b.name)),
+  }));
 }
 
 /** A counting page engraved, syllables under the notes where a system is given. */

@@ -99,6 +99,12 @@ export interface DrillSummary {
   course: string | null;
 }
 
+/** A rhythm of a page, and those of the band who have not met it. */
+export interface RhythmAsked {
+  rhythm: string;
+  newFor: { id: string; name: string }[];
+}
+
 export interface DrillDetail {
   id: string;
   title: string;

@@ -5,6 +5,8 @@ import { Band, type GrowthTakeRow, takesOfBand, tasksOfBand } from "../../data";
 import { type Actor, director, found } from "../actor";
 import type { GrowthCell, GrowthView } from "./schema";
 
+export { playerPage } from "./player";
+
 /** Players by lines: where each task stands and how clean the best take was. Best take counts, redo is free. */
 export async function growthView(actor: Actor): Promise<GrowthView> {
   const { bandId } = director(actor);

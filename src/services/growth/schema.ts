@@ -1,3 +1,6 @@
+import type { Stage } from "../../core/music";
+import type { InstrumentKnowledge } from "../knowledge/schema";
+
 export interface GrowthCell {
   state: "open" | "sent" | "again" | "accepted";
   /** Share of clean notes in the best take, 0 to 100; null without an assessed take. */
@@ -8,6 +11,52 @@ export interface GrowthCell {
   /** Best take against the first, percentage points. */
   gain: number | null;
 }
+/** One take of a player's history. */
+export interface PlayerTake {
+  takeId: string;
+  recordedAt: string;
+  /** "2 wrong", "clean", "not this line". */
+  remark: string;
+  decision: "accepted" | "again" | null;
+  comment: string;
+  mark: number | null;
+  /** Its sound was erased by the rule of the band. */
+  erased: boolean;
+}
+
+export interface PlayerTask {
+  taskId: string;
+  lineId: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  instrument: string;
+  groupName: string;
+  dueLabel: string;
+  state: "open" | "sent" | "again" | "accepted";
+  /** Its player left the group or the instrument. */
+  closed: boolean;
+  takes: PlayerTake[];
+}
+
+/** A player on one page. */
+export interface PlayerPage {
+  id: string;
+  name: string;
+  calledName: string;
+  stage: Stage;
+  joinedOn: string;
+  leftOn: string | null;
+  hasCard: boolean;
+  kit: string;
+  today: string;
+  groups: { name: string; from: string; to: string | null }[];
+  instruments: InstrumentKnowledge[];
+  teachings: { id: string; said: string; taughtOn: string; groupName: string | null }[];
+  tasks: PlayerTask[];
+  /** What their groups had before they came. */
+  earlier: { assignmentId: string; name: string; dueLabel: string; groupName: string }[];
+}
+
 export interface GrowthView {
   bandName: string;
   lines: { id: string; title: string; number: number | null }[];

@@ -4,13 +4,25 @@ import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import { type Assessment, type AssessOptions, ENGINE_VERSION, modeFor } from "../../core/listen";
 import { instrumentById } from "../../core/music";
-import { countBars, countClean } from "../../core/progress";
-import { derivePart, type Score } from "../../core/score";
-import { AssessmentBar, AssessmentRow, Assignment, Band, LineRevision, Media, Take, Task } from "../../data";
+import { countBars, countClean, withoutExempt } from "../../core/progress";
+import { cutBars, derivePart, type Score } from "../../core/score";
+import {
+  AssessmentBar,
+  AssessmentRow,
+  Assignment,
+  Band,
+  LineRevision,
+  Media,
+  Take,
+  Task,
+  touchBand,
+} from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
 import { mediaStore } from "../../server/media-store";
 import { type ThreadPool, threadPool } from "../../server/threads";
+import { exemptNotes, keepEvidence } from "../knowledge";
+import { settingsOf } from "../settings";
 
 /** What the thread is asked. */
 export interface AssessRequest {
@@ -39,7 +51,10 @@ export async function assessStoredTake(takeId: string): Promise<void> {
   if (await AssessmentRow.findOne({ where: { takeId, engineVersion: ENGINE_VERSION }, attributes: ["id"] }))
     return;
   const original = (await Media.findByPk(take.originalId))!;
-  const { part, options } = await whatWasAsked(take);
+  // Its sound was erased by the rule of the band: what earlier engines heard stands.
+  if (original.erasedAt) return;
+  const asked = await whatWasAsked(take);
+  const { part, options } = asked;
   pool ??= threadPool(join(config().distFolder, "assess-thread.mjs"), {
     size: config().workerThreads,
     longestMs: LONGEST_MS,
@@ -53,7 +68,7 @@ export async function assessStoredTake(takeId: string): Promise<void> {
   }
   const storeKey = `takes/${take.bandId}/${take.id}.canonical.flac`;
   await mediaStore().put(storeKey, answer.flac);
-  await keepAnswer(take, part, answer, storeKey);
+  await keepAnswer(take, asked, answer, storeKey);
 }
 
 /** After the last attempt the take says so itself: it waits for the director's ear, and the bench may be asked again. */
@@ -72,23 +87,37 @@ export async function closeAssessing(): Promise<void> {
   pool = undefined;
 }
 
-async function whatWasAsked(take: Take): Promise<{ part: Score; options: AssessOptions }> {
+/** What a take is heard against: the part as it was pinned, the bars that were asked for, the band's decisions. */
+interface Asked {
+  part: Score;
+  instrumentId: string;
+  options: AssessOptions;
+  /** Written notes that are not judged for this player. */
+  exempt: ReadonlySet<number>;
+}
+
+async function whatWasAsked(take: Take): Promise<Asked> {
   const task = (await Task.findByPk(take.taskId))!;
   const assignment = (await Assignment.findByPk(task.assignmentId))!;
   const revision = (await LineRevision.findByPk(assignment.revisionId))!;
   const band = (await Band.findByPk(take.bandId))!;
   const mode = modeFor(revision.score);
   const { instrumentId, stage, partId, octaveShift } = task;
+  const whole = derivePart(revision.score, instrumentById(instrumentId), stage, {
+    partId,
+    octave: octaveShift,
+  });
   return {
-    part: derivePart(revision.score, instrumentById(instrumentId), stage, { partId, octave: octaveShift })
-      .score,
+    part: take.firstBar === null ? whole.score : cutBars(whole.score, take.firstBar, take.lastBar!),
+    instrumentId,
+    exempt: await exemptNotes(take.playerId, instrumentId),
     options: {
       ...(mode ? { mode } : {}),
       ...(take.gaps?.length ? { gaps: take.gaps } : {}),
       bpm: assignment.goalBpm,
       instrumentId,
       pitchToleranceCents: band.pitchToleranceCents,
-      timingToleranceMs: band.timingToleranceMs,
+      timingToleranceMs: settingsOf(band).judging[stage].inTimeMs,
       a4Hz: Number(band.a4Hz),
     },
   };
@@ -96,15 +125,17 @@ async function whatWasAsked(take: Take): Promise<{ part: Score; options: AssessO
 
 async function keepAnswer(
   take: Take,
-  part: Score,
+  { part, instrumentId, exempt }: Asked,
   answer: Extract<AssessAnswer, { readable: true }>,
   storeKey: string,
 ): Promise<void> {
   const { assessment } = answer;
   const id = uuid();
-  const count = countClean(assessment.notes);
+  const judged = withoutExempt(assessment, part, exempt);
+  const count = countClean(judged.notes);
   try {
     await database().transaction(async (transaction) => {
+      await touchBand(take.bandId, transaction);
       const canonicalId = take.canonicalId ?? uuid();
       if (!take.canonicalId)
         await Media.create(
@@ -134,13 +165,15 @@ async function keepAnswer(
         { transaction },
       );
       await AssessmentBar.bulkCreate(
-        countBars(assessment.notes, measureOfEvents(part)).map((bar) => ({
+        countBars(judged.notes, measureOfEvents(part)).map((bar) => ({
           assessmentId: id,
           bandId: take.bandId,
           ...bar,
+          measureIndex: bar.measureIndex + (take.firstBar ?? 0),
         })),
         { transaction },
       );
+      await keepEvidence(take, instrumentId, part, assessment, exempt, transaction);
       await take.update(
         { state: "assessed", problem: null, canonicalId, seconds: answer.seconds, peaks: answer.peaks },
         { transaction },

@@ -1,8 +1,8 @@
 import type { z } from "zod";
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
-import type { Criterion } from "../../core/progress";
-import { derivePart, withTempo } from "../../core/score";
+import { type Criterion, withoutExempt } from "../../core/progress";
+import { cutBars, derivePart, withTempo } from "../../core/score";
 import {
   barsOfAssessments,
   LineRevision,
@@ -17,11 +17,14 @@ import {
   takeContext,
   takesOfTask,
   takesOfWaitingTasks,
+  touchBand,
 } from "../../data";
 import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
+import { exemptNotes, shownAnew } from "../knowledge";
 import { engravePart } from "../parts";
+import { decidedBy, mayHear } from "../settings";
 import { bestTakes, needsEar, rankOf } from "./best";
 import type { ReviewTake } from "./schema";
 import { takeSummaries } from "./takes";
@@ -35,6 +38,7 @@ export {
   giveUpOn,
 } from "./assessing";
 export { bestTakes, needsEar } from "./best";
+export { eraseOldSounds } from "./retention";
 export { ReviewTake } from "./schema";
 export { takeSummaries } from "./takes";
 
@@ -53,7 +57,7 @@ export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
     instrumentName: instrumentById(row.instrumentId).name,
     lineTitle: row.lineTitle,
     lineNumber: row.lineNumber,
-    remark: remark(row),
+    remark: takeRemark(row),
     needsEar: needsEar(row),
     bars: (bars.get(row.assessmentId ?? "") ?? []).map(({ wrong, untimely }) => ({ wrong, untimely })),
   }));
@@ -74,7 +78,7 @@ function badness(row: QueueRow): number {
 }
 
 /** A take in two or three words. */
-function remark(row: TakeOutcome & Pick<QueueRow, "state">): string {
+export function takeRemark(row: TakeOutcome & Pick<QueueRow, "state">): string {
   if (row.state === "unreadable") return "cannot be read";
   if (row.state === "unheard") return "could not be heard";
   const rank = rankOf(row);
@@ -92,15 +96,20 @@ function remark(row: TakeOutcome & Pick<QueueRow, "state">): string {
 export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDetail> {
   const { bandId } = director(actor);
   const take = found(await takeContext(bandId, takeId), "take");
-  const [revision, [own], all, section] = await Promise.all([
+  await mayHear(director(actor));
+  const [revision, [own], all, section, exempt, decided] = await Promise.all([
     LineRevision.findByPk(take.revisionId, { attributes: ["score"] }),
     takeSummaries({ id: takeId }),
     takesOfTask(take.taskId),
     sectionBars(bandId, take.revisionId),
+    exemptNotes(take.playerId, take.instrumentId),
+    decidedBy(bandId),
   ]);
   const instrument = instrumentById(take.instrumentId);
   const { partId, octaveShift: octave } = take;
-  const { score } = derivePart(found(revision, "line").score, instrument, take.stage, { partId, octave });
+  const whole = derivePart(found(revision, "line").score, instrument, take.stage, { partId, octave }).score;
+  const score = take.firstBar === null ? whole : cutBars(whole, take.firstBar, take.lastBar!);
+  const { assessment } = own!;
   return {
     id: take.takeId,
     taskId: take.taskId,
@@ -118,15 +127,17 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     peaks: take.peaks ?? [],
     svg: await engravePart(withTempo(score, null), "medium"),
     score,
-    assessment: own!.assessment,
+    assessment: assessment && withoutExempt(assessment, score, exempt),
+    inTuneCents: decided.judging[take.stage].inTuneCents,
+    criteria: decided.criteria,
     review: own!.review,
     takes: all.map((each) => ({
       id: each.takeId,
       recordedAt: new Date(each.recordedAt).toISOString(),
-      remark: remark(each),
+      remark: takeRemark(each),
       decision: each.decision,
     })),
-    section: sectionOf(section, score.parts[0].measures.length),
+    section: sectionOf(section, whole.parts[0].measures.length),
   };
 }
 
@@ -154,6 +165,7 @@ export async function reviewTake(
   const place = queue.findIndex((item) => item.taskId === take.taskId);
   const next = queue[place + 1]?.takeId ?? queue.find((item) => item.taskId !== take.taskId)?.takeId ?? null;
   await database().transaction(async (transaction) => {
+    await touchBand(who.bandId, transaction);
     await Mark.destroy({ where: { takeId }, transaction });
     await Review.upsert(
       {
@@ -172,6 +184,7 @@ export async function reviewTake(
       { transaction },
     );
     await Task.update({ state: input.decision }, { where: { id: take.taskId }, transaction });
+    await shownAnew(take, transaction);
     await audit(who, `review-${input.decision}`, takeId, transaction);
   });
   return { next };
@@ -182,10 +195,12 @@ export async function takeBackReview(actor: Actor, takeId: string): Promise<void
   const who = director(actor);
   const take = found(await Take.findOne({ where: { id: takeId, bandId: who.bandId } }), "take");
   await database().transaction(async (transaction) => {
+    await touchBand(who.bandId, transaction);
     await Mark.destroy({ where: { takeId }, transaction });
     const undone = await Review.destroy({ where: { takeId }, transaction });
     if (undone === 0) return;
     await Task.update({ state: "sent" }, { where: { id: take.taskId }, transaction });
+    await shownAnew(take, transaction);
     await audit(who, "take-back-review", takeId, transaction);
   });
 }
@@ -199,6 +214,12 @@ export async function takeSound(
   const take = found(await Take.findOne({ where: { id: takeId, bandId: who.bandId } }), "take");
   if (who.kind === "player" && take.playerId !== who.playerId)
     throw new ServiceError("not-found", "This take does not exist, or it belongs to somebody else.");
+  if (who.kind === "director") await mayHear(who);
   const media = found(await Media.findByPk(take.canonicalId ?? take.originalId), "recording");
+  if (media.erasedAt)
+    throw new ServiceError(
+      "not-found",
+      "The sound of this take was erased, as your band decided for takes of its age.",
+    );
   return { storeKey: media.storeKey, contentType: media.contentType, bytes: Number(media.bytes) };
 }

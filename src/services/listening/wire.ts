@@ -1,4 +1,5 @@
 import type { Assessment } from "../../core/listen";
+import type { Criterion } from "../../core/progress";
 import type { Score } from "../../core/score";
 import type { TakeState } from "../../data";
 import type { TakeSummary } from "../practice/wire";
@@ -34,6 +35,10 @@ export interface TakeDetail {
   svg: string;
   score: Score;
   assessment: Assessment | null;
+  /** What counts as in tune at the stage of the task. */
+  inTuneCents: number;
+  /** The band's words for what is marked. */
+  criteria: Record<Criterion, string>;
   review: TakeSummary["review"];
   /** Every take of this task, oldest first, this one among them. */
   takes: { id: string; recordedAt: string; remark: string; decision: "accepted" | "again" | null }[];

@@ -1,4 +1,4 @@
 export { fingeringChart, ownFingerings, setFingerings } from "./fingerings";
-export { drawOnce, engraveLine, engravePart, partOf, partView, viewOfPart } from "./part";
+export { describeNote, drawOnce, engraveLine, engravePart, partOf, partView, viewOfPart } from "./part";
 export { withPencil } from "./pencil-svg";
 export { withRestSyllables, withSungSyllables } from "./syllables-svg";

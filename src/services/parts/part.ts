@@ -23,6 +23,7 @@ import {
   type DeriveOptions,
   derivePart,
   difficultyOf,
+  type Known,
   newIn,
   type Score,
   snagsInTime,
@@ -32,7 +33,7 @@ import {
 } from "../../core/score";
 import { type EngravingWidth, engrave, engraveOnce } from "../../server/engrave";
 import { ServiceError } from "../actor";
-import { knownOf } from "../known";
+import { knownAt } from "../knowledge";
 import type { NewNote, PartView } from "../shelf/schema";
 
 /** The part of one instrument, or null for the line as it sounds. */
@@ -54,7 +55,8 @@ export function partOf(
   };
 }
 
-type ViewOptions = FingeringOptions & { patient?: boolean };
+/** `asKnown`: what the player in question knows; what the stage brings when left out. */
+type ViewOptions = FingeringOptions & { patient?: boolean; asKnown?: Known | undefined };
 
 /** Everything a page shows of one instrument's part of a line, engraved; "concert" for the line as it sounds. */
 export function partView(
@@ -77,7 +79,7 @@ export async function viewOfPart(
   options: ViewOptions = {},
 ): Promise<PartView> {
   const instrumentId = instrument?.id ?? "concert";
-  const known = instrument && knownOf({ instrumentId, stage });
+  const known = instrument && (options.asKnown ?? knownAt(instrumentId, stage));
   const first = part.score.parts[0].measures[0]?.key;
   const line = timeline(part.score);
   const fresh = known && newIn(vocabularyOf(part.score), known);

@@ -1,8 +1,11 @@
 import { instrumentById } from "../../core/music";
-import { type Purpose, type Score, withTempo } from "../../core/score";
+import { withoutExempt } from "../../core/progress";
+import { cutBars, type Purpose, type Score, vocabularyOf, withTempo } from "../../core/score";
 import {
   Assignment,
   Band,
+  barNumbersOf,
+  directorsOfBand,
   LineRevision,
   PlayerInstrument,
   type StandRow,
@@ -13,8 +16,10 @@ import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, found, type PlayerActor, player } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { countingPicture, countingSystems } from "../counting";
+import { exemptNotes, playerKnowledge } from "../knowledge";
 import { takeSummaries } from "../listening";
-import { ownFingerings, partOf, viewOfPart, withPencil } from "../parts";
+import { describeNote, ownFingerings, partOf, viewOfPart, withPencil } from "../parts";
+import { settingsOf } from "../settings";
 import { pencilOf, recordingsOf } from "../shelf";
 import type { StandTask, StandView, TaskDetail } from "./wire";
 
@@ -27,15 +32,27 @@ export async function stand(actor: Actor): Promise<StandView> {
   const who = player(actor);
   const [band, rows] = await Promise.all([Band.findByPk(who.bandId), tasksOfPlayer(who.playerId)]);
   const { timeZone, name } = found(band, "band");
-  const tasks = rows.map((row) => standTask(row, today(timeZone)));
+  const numbers = await barNumbersOf(rows.flatMap((row) => (row.firstBar === null ? [] : [row.revisionId])));
+  const tasks = rows.map((row) => standTask(row, today(timeZone), numbers));
   const urgency = { again: 0, open: 1, sent: 2, accepted: 3 };
   tasks.sort((a, b) => urgency[a.state] - urgency[b.state] || a.dueDate.localeCompare(b.dueDate));
   return { playerName: who.name, bandName: name, tasks };
 }
 
-function standTask({ instrumentId, ...row }: StandRow, now: string): StandTask {
+function standTask(
+  { instrumentId, revisionId, firstBar, lastBar, ...row }: StandRow,
+  now: string,
+  numbers: ReadonlyMap<string, string[]>,
+): StandTask {
+  const printed = (index: number) => numbers.get(revisionId)?.[index] ?? String(index + 1);
   return {
     ...row,
+    bars:
+      firstBar === null
+        ? null
+        : firstBar === lastBar
+          ? `bar ${printed(firstBar)}`
+          : `bars ${printed(firstBar)} to ${printed(lastBar!)}`,
     instrumentName: instrumentById(instrumentId).name,
     dueLabel: dayLabel(row.dueDate),
     overdue: row.dueDate < now,
@@ -48,7 +65,12 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const task = await ownTask(who, taskId);
   const band = found(await Band.findByPk(who.bandId), "band");
   const [row] = await tasksOfPlayer(who.playerId, task.id);
-  const view = standTask(found(row, "task"), today(band.timeZone));
+  const given = found(row, "task");
+  const view = standTask(
+    given,
+    today(band.timeZone),
+    await barNumbersOf(given.firstBar === null ? [] : [given.revisionId]),
+  );
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
   const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
   const asked = withTempo(revision.score, assignment.goalBpm);
@@ -58,14 +80,30 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     where: { playerId: who.playerId, instrumentId, toDate: null },
   });
   const instrument = instrumentById(instrumentId);
-  const made = partOf(asked, instrument, stage, { partId, octave });
-  const part = await viewOfPart(made, instrument, stage, width, {
+  const whole = partOf(asked, instrument, stage, { partId, octave });
+  const made =
+    given.firstBar === null
+      ? whole
+      : { ...whole, score: cutBars(whole.score, given.firstBar, given.lastBar!) };
+  const knowledge = await playerKnowledge(who.bandId, who.playerId, today(band.timeZone));
+  const { known } = knowledge.of({ playerId: who.playerId, instrumentId, stage });
+  const decided = settingsOf(band);
+  const exempt = await exemptNotes(who.playerId, instrumentId);
+  const fingerings = {
     variant: played ? played.variant : task.variant,
     own: await ownFingerings(who.bandId, instrumentId),
-  });
+  };
+  const part = await viewOfPart(made, instrument, stage, width, { ...fingerings, asKnown: known });
   const pencil = await pencilOf(who, revision.lineId, instrumentId);
-  const { purpose } = revision.score;
-  const counting = purpose?.kind === "counting" ? await countingOf(who, purpose, asked, width) : null;
+  const counted = given.firstBar === null ? asked : cutBars(asked, given.firstBar, given.lastBar!);
+  const { purpose } = counted;
+  const cardsOnly =
+    decided.cardsFirst &&
+    stage === "making-a-sound" &&
+    instrument.ranges !== null &&
+    purpose === undefined &&
+    !revision.score.catalogued;
+  const counting = purpose?.kind === "counting" ? await countingOf(who, purpose, counted, width) : null;
   return {
     ...view,
     instrumentId,
@@ -78,10 +116,24 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     recordings: await recordingsOf(who, revision.lineId),
     tolerances: {
       pitchToleranceCents: band.pitchToleranceCents,
-      timingToleranceMs: band.timingToleranceMs,
+      timingToleranceMs: decided.judging[stage].inTimeMs,
       a4Hz: Number(band.a4Hz),
     },
-    history: await takeSummaries({ taskId: task.id }),
+    inTuneCents: decided.judging[stage].inTuneCents,
+    exempt: [...exempt],
+    criteria: decided.criteria,
+    cardsOnly,
+    cards: cardsOnly
+      ? vocabularyOf(made.score).notes.map((pitch) => describeNote(pitch, instrument, fingerings))
+      : [],
+    heard: {
+      by: (await directorsOfBand(who.bandId)).filter((each) => each.mayHear).map(({ name }) => name),
+      weeks: decided.retentionWeeks,
+    },
+    history: (await takeSummaries({ taskId: task.id })).map((take) => ({
+      ...take,
+      assessment: take.assessment && withoutExempt(take.assessment, made.score, exempt),
+    })),
   };
 }
 

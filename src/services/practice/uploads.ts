@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { Op, UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { Media, Take, Task, takesOfLastDay, Upload, uploadsUnderWay } from "../../data";
+import { Assignment, Media, Take, Task, takesOfLastDay, Upload, uploadsUnderWay } from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
 import { queueAgain, queueTake } from "../../server/jobs";
@@ -193,6 +193,7 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
   // The player's own folder: no id, whoever made it, leads to another player's file.
   const storeKey = `takes/${who.bandId}/${who.playerId}/${uploadId}.${kind}`;
   await store.put(storeKey, bytes);
+  const { firstBar, lastBar } = await barsAsked(upload.taskId);
   try {
     await database().transaction(async (transaction) => {
       const mediaId = uuid();
@@ -221,6 +222,8 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
           problem: null,
           recordedAt: upload.recordedAt,
           gaps: upload.gaps ?? null,
+          firstBar,
+          lastBar,
         },
         { transaction },
       );
@@ -241,6 +244,12 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
   }
   await store.remove(draftKey(upload));
   return found((await takeSummaries({ id: uploadId }))[0], "take");
+}
+
+/** The bars a task asks for today: a take keeps them, whatever is asked for later. */
+async function barsAsked(taskId: string): Promise<Pick<Assignment, "firstBar" | "lastBar">> {
+  const task = found(await Task.findByPk(taskId), "task");
+  return found(await Assignment.findByPk(task.assignmentId), "task");
 }
 
 /** Asks the bench to hear a take again that it could not hear; for its player and the band's director. */

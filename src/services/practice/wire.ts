@@ -1,8 +1,9 @@
 import type { Assessment } from "../../core/listen";
+import type { Criterion } from "../../core/progress";
 import type { CountingSystem } from "../../core/rhythm";
 import type { Score } from "../../core/score";
 import type { TakeState } from "../../data";
-import type { LineRecordingView, PartView, PencilView } from "../shelf/schema";
+import type { LineRecordingView, NewNote, PartView, PencilView } from "../shelf/schema";
 
 /** Largest chunk taken in one request, bytes. */
 export const CHUNK_BYTES = 1_000_000;
@@ -21,6 +22,10 @@ export interface StandTask {
   dueLabel: string;
   overdue: boolean;
   note: string;
+  /** What was changed after it was given. */
+  changedNote: string;
+  /** The bars that are asked for, as printed; null for the whole line. */
+  bars: string | null;
   state: TaskState;
   takes: number;
 }
@@ -59,5 +64,17 @@ export interface TaskDetail extends StandTask {
   /** The part itself: played, clicked and assessed on the device. */
   score: Score;
   tolerances: { pitchToleranceCents: number; timingToleranceMs: number; a4Hz: number };
+  /** What counts as in tune at the stage of the task. */
+  inTuneCents: number;
+  /** Written notes that are not judged for this player. */
+  exempt: number[];
+  /** The band's words for what is marked. */
+  criteria: Record<Criterion, string>;
+  /** In the weeks of making a sound: the notes of the part are learned as cards, nothing is recorded. */
+  cardsOnly: boolean;
+  /** Every note of the part with its fingering, where it is learned as cards. */
+  cards: NewNote[];
+  /** Who hears what is sent and how long it is kept. */
+  heard: { by: string[]; weeks: number | null };
   history: TakeSummary[];
 }

@@ -1,14 +1,6 @@
-import { strToU8, zipSync } from "fflate";
 import type { z } from "zod";
-import {
-  INSTRUMENTS,
-  type Instrument,
-  instrumentById,
-  pitchName,
-  pitchToMidi,
-  type Stage,
-} from "../../core/music";
-import { type ReadyRow, readinessOf, scorePlace, seatsFor } from "../../core/ready";
+import { INSTRUMENTS, pitchName, pitchToMidi, type Stage } from "../../core/music";
+import { type ReadyRow, readinessOf } from "../../core/ready";
 import {
   barQuarters,
   beatOfMetre,
@@ -21,15 +13,15 @@ import {
   writeMidi,
   writeMusicXml,
 } from "../../core/score";
-import { Book, Group, Line, seatsOfBand, seatsOfGroup, timesGiven } from "../../data";
+import { Book, Line, seatsOfBand, timesGiven } from "../../data";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
-import { withKnown } from "../known";
+import { bandKnowledge } from "../knowledge";
 import { broughtBefore, draftOf, readUpload, storeLine } from "../lines";
-import { oneByOne } from "../one-by-one";
 import { drawOnce, engraveLine, ownFingerings, partOf, partView, withPencil } from "../parts";
-import { pencilForPrint, pencilOf } from "./pencil";
+import { fileName, onPartOf } from "./names";
+import { pencilOf } from "./pencil";
 import { newestRevision } from "./revise";
 import type {
   CatalogueLine,
@@ -39,12 +31,13 @@ import type {
   LineHead,
   LookAtFile,
   PartView,
-  PencilView,
 } from "./schema";
 
 export { archivedLines, archivedTitle, deleteLine, setLineRemoved } from "./archive";
-export { listLines, shelfView } from "./list";
+export { bandBegun, bringBook, bringEveryNote } from "./begin";
+export { type LineFacts, lineFacts, listLines, shelfView } from "./list";
 export { erasePencil, pencilOf, writePencil } from "./pencil";
+export { lineBundle, type PlayerSet, type SheetToPrint, setForGroup, sheetsForGroup } from "./print";
 export {
   attachRecording,
   LARGEST_RECORDING,
@@ -131,50 +124,21 @@ export async function lineFile(
   return { name: `${name}.${kind}`, bytes };
 }
 
-/** A sheet to print: who gets it, and its part, made when the page comes to it. */
-export interface SheetToPrint {
-  playerName: string;
-  part: () => Promise<PartView>;
-}
-
-/** A sheet for every player of a group who can play a line, in score order: what is printed and handed out. */
-export async function sheetsForGroup(actor: Actor, lineId: string, groupId: string): Promise<SheetToPrint[]> {
-  const { bandId } = director(actor);
-  const revision = await newestRevision(bandId, lineId);
-  found(await Group.findOne({ where: { id: groupId, bandId } }), "group");
-  const seats = seatsFor(forDrumsOnly(revision.score), await seatsOfGroup(groupId)).sort(
-    (a, b) => scorePlace(a.instrumentId) - scorePlace(b.instrumentId),
-  );
-  const marks = await pencilForPrint(bandId, lineId);
-  // A section shares one part, made once.
-  const made = new Map<string, Promise<PartView>>();
-  const next = oneByOne();
-  return seats.map(({ playerId, playerName, instrumentId, variant, stage }) => ({
-    playerName,
-    part: () =>
-      next(async () => {
-        const key = `${instrumentId}/${variant}/${stage}`;
-        const make = async () =>
-          partView(revision.score, instrumentId, stage, "medium", {
-            variant,
-            own: await ownFingerings(bandId, instrumentId),
-            patient: true,
-          });
-        const shared = made.get(key) ?? make();
-        made.set(key, shared);
-        const part = await shared;
-        const written = marks.get(playerId) ?? [];
-        const own = [...(marks.get(null) ?? []).filter(onPartOf(instrumentId)), ...written];
-        return { ...part, svg: withPencil(part.svg, own) };
-      }),
-  }));
-}
-
-/** How ready the band is for a line, by instrument and stage. */
-export async function lineReadiness(actor: Actor, lineId: string): Promise<ReadyRow[]> {
+/** How ready the band is for a line, by instrument, stage and what is new; with the names behind every row. */
+export async function lineReadiness(
+  actor: Actor,
+  lineId: string,
+): Promise<(ReadyRow & { people: { id: string; name: string }[] })[]> {
   const { bandId } = director(actor);
   const { score } = await newestRevision(bandId, lineId);
-  return readinessOf(score, withKnown(await seatsOfBand(bandId)));
+  const seats = await seatsOfBand(bandId);
+  const nameOf = new Map(seats.map(({ playerId, playerName }) => [playerId, playerName]));
+  return readinessOf(score, (await bandKnowledge(bandId)).seated(seats)).map((row) => ({
+    ...row,
+    people: row.playerIds
+      .map((id) => ({ id, name: nameOf.get(id)! }))
+      .sort((a, b) => a.name.localeCompare(b.name)),
+  }));
 }
 
 /** One instrument's part of a line, engraved; "concert" for the line as it sounds. */
@@ -196,11 +160,6 @@ export async function linePart(
   return { ...view, svg: withPencil(view.svg, marks.filter(onPartOf(instrumentId))) };
 }
 
-/** A mark for every instrument stands on every part, in concert pitch too. */
-function onPartOf(instrumentId: string): (mark: Pick<PencilView, "instrumentId">) => boolean {
-  return (mark) => mark.instrumentId === null || mark.instrumentId === instrumentId;
-}
-
 /** A part as notes rather than a picture: to be heard, and to be opened for typing. */
 export async function lineScore(
   actor: Actor,
@@ -215,38 +174,6 @@ export async function lineScore(
   const instrument = instrumentId === "concert" ? null : INSTRUMENTS.find((each) => each.id === instrumentId);
   if (instrument === undefined) throw new ServiceError("not-found", "There is no such instrument.");
   return { score: partOf(revision.score, instrument, stage, { partId }).score, revisionId: revision.id };
-}
-
-/** Every part of a line that the band needs, as MusicXML and MIDI, in one file. */
-export async function lineBundle(
-  actor: Actor,
-  lineId: string,
-): Promise<{ name: string; bytes: Uint8Array<ArrayBuffer> }> {
-  const { bandId } = director(actor);
-  const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
-  const { score } = await newestRevision(bandId, lineId);
-  const wanted = new Map<string, { instrument: Instrument | null; stage: Stage }>();
-  wanted.set("Concert pitch", { instrument: null, stage: "widening" });
-  for (const { instrumentId, stage } of seatsFor(forDrumsOnly(score), await seatsOfBand(bandId))) {
-    const instrument = instrumentById(instrumentId);
-    wanted.set(`${instrument.name}, ${stage.replaceAll("-", " ")}`, { instrument, stage });
-  }
-  const files: Record<string, Uint8Array> = {};
-  for (const [name, { instrument, stage }] of wanted) {
-    const part = partOf(score, instrument, stage).score;
-    files[`${fileName([name])}.musicxml`] = strToU8(writeMusicXml(part));
-    if (!score.catalogued) files[`${fileName([name])}.mid`] = writeMidi(part);
-  }
-  const bytes = Uint8Array.from(zipSync(files, { level: 6 }));
-  return { name: `${fileName([line.number, line.title])}.zip`, bytes };
-}
-
-function fileName(words: (string | number | null)[]): string {
-  return words
-    .filter(Boolean)
-    .join(" ")
-    .replace(/[^\p{L}\p{N} ]+/gu, "")
-    .trim();
 }
 
 /**

@@ -1,5 +1,5 @@
 import { LRUCache } from "lru-cache";
-import { askBand, type BandAnswer, type KnowingSeat } from "../../core/ready";
+import { type AskedBand, askBand, askedBand, type BandAnswer, type ToldKinds } from "../../core/ready";
 import { type Glance, type LineOutlineFacts, OUTLINE_VERSION } from "../../core/score";
 import {
   LineRevision,
@@ -12,7 +12,7 @@ import {
 } from "../../data";
 import { outlinesOf } from "../../server/scores";
 import { type Actor, director } from "../actor";
-import { withKnown } from "../known";
+import { bandKnowledge } from "../knowledge";
 import { archivedCount } from "./archive";
 import type { LineHead, LineSummary, ShelfView } from "./schema";
 
@@ -25,15 +25,16 @@ const MOST_LINES = 5000;
  */
 export async function shelfView(actor: Actor): Promise<ShelfView> {
   const { bandId } = director(actor);
-  const [rows, seats, archived] = await Promise.all([
+  const [rows, seats, archived, knowledge] = await Promise.all([
     shelfRows(bandId, false, MOST_LINES),
     seatsOfBand(bandId),
     archivedCount(bandId),
+    bandKnowledge(bandId),
   ]);
   await learn(rows);
   const view: ShelfView = { lines: [], broken: [], archived };
-  const band = withKnown(seats);
-  const bandKey = JSON.stringify(seats.map((seat) => [seat.playerId, seat.instrumentId, seat.stage]));
+  const band = askedBand(knowledge.seated(seats));
+  const bandKey = `${knowledge.key}/${seats.length}`;
   let breath = performance.now();
   for (const row of rows) {
     const known = learned.get(row.revisionId);
@@ -48,7 +49,42 @@ export async function shelfView(actor: Actor): Promise<ShelfView> {
       breath = performance.now();
     }
   }
+  view.lines = sameLines(bandId, view.lines);
   return view;
+}
+
+/** The list a band was shown last, while nothing in it changed: pages know it again and need not write it anew. */
+function sameLines(bandId: string, lines: LineSummary[]): LineSummary[] {
+  const before = shownLast.get(bandId);
+  if (before?.length === lines.length && lines.every((line, i) => line === before[i])) return before;
+  shownLast.set(bandId, lines);
+  return lines;
+}
+
+const shownLast = new LRUCache<string, LineSummary[]>({ max: 50 });
+
+/** What a plan needs to know of the lines of a shelf. */
+export interface LineFacts {
+  id: string;
+  number: number | null;
+  title: string;
+  /** Place in the director's own order; null where it follows the book. */
+  teachingPlace: number | null;
+  outline: LineOutlineFacts;
+  glance: Glance;
+  told: ToldKinds;
+}
+
+/** Every line of the shelf that can be read, in book order; others are told on the shelf itself. */
+export async function lineFacts(bandId: string): Promise<LineFacts[]> {
+  const rows = await shelfRows(bandId, false, MOST_LINES);
+  await learn(rows);
+  return rows.flatMap(({ id, number, title, teachingPlace, revisionId }) => {
+    const known = learned.get(revisionId);
+    if (!known || "broken" in known) return [];
+    const { outline, glance, told } = known;
+    return [{ id, number, title, teachingPlace, outline, glance, told }];
+  });
 }
 
 /** The lines of the shelf that can be shown. */
@@ -69,7 +105,15 @@ function headOf({
 }
 
 type Learned =
-  | { outline: LineOutlineFacts; glance: Glance; answer?: { bandKey: string; answer: BandAnswer } }
+  | {
+      outline: LineOutlineFacts;
+      glance: Glance;
+      /** What each kind of player was told of it. */
+      told: ToldKinds;
+      answer?: { bandKey: string; answer: BandAnswer };
+      /** What was said of it last, and of what: a shelf that nothing happened to is not put together again. */
+      said?: { of: string; summary: LineSummary };
+    }
   | { broken: string };
 
 /** Outlines this process has read, by revision; the least recently read go first. */
@@ -112,18 +156,23 @@ async function computed(
 function remember(revisionId: string, stored: StoredOutline): void {
   learned.set(
     revisionId,
-    "broken" in stored ? { broken: stored.broken } : { outline: stored.outline, glance: stored.glance },
+    "broken" in stored
+      ? { broken: stored.broken }
+      : { outline: stored.outline, glance: stored.glance, told: new WeakMap() },
   );
 }
 
 function summaryOf(
   row: ShelfRow,
   known: Exclude<Learned, { broken: string }>,
-  band: readonly KnowingSeat[],
+  band: AskedBand,
   bandKey: string,
 ): LineSummary {
-  if (known.answer?.bandKey !== bandKey) known.answer = { bandKey, answer: askBand(known.glance, band) };
-  return {
+  const of = `${bandKey}/${JSON.stringify(row)}`;
+  if (known.said?.of === of) return known.said.summary;
+  if (known.answer?.bandKey !== bandKey)
+    known.answer = { bandKey, answer: askBand(known.glance, band, known.told) };
+  const summary: LineSummary = {
     ...headOf(row),
     ...known.outline,
     ...known.answer.answer,
@@ -131,4 +180,6 @@ function summaryOf(
     difficulty: known.glance.difficulty,
     assigned: row.assigned,
   };
+  known.said = { of, summary };
+  return summary;
 }

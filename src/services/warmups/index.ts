@@ -1,5 +1,6 @@
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
+import { groupBy } from "../../core/lists";
 import { type Instrument, instrumentById } from "../../core/music";
 import { scorePlace } from "../../core/ready";
 import type { Score } from "../../core/score";
@@ -14,12 +15,21 @@ import {
   type Routine as RoutineContentType,
   WarmUpError,
 } from "../../core/warmup";
-import { Group, Line, Routine, RoutineRevision, routinesOfBand, seatKindsOfBand } from "../../data";
+import {
+  Group,
+  Line,
+  membersOfBand,
+  Routine,
+  RoutineRevision,
+  routinesOfBand,
+  seatsOfBand,
+} from "../../data";
 import { database } from "../../server/database";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { assignMade, type Given } from "../giving";
+import { bandKnowledge } from "../knowledge";
 import { oneByOne } from "../one-by-one";
 import { ownFingerings, partView } from "../parts";
 import type { PartView } from "../shelf/schema";
@@ -145,7 +155,31 @@ export async function setRoutineRemoved(actor: Actor, routineId: string, removed
 /** Kinds of players in the band, with the groups they are in: what a routine is checked against. */
 export async function bandSeats(actor: Actor): Promise<BandSeat[]> {
   const { bandId } = director(actor);
-  return seatKindsOfBand(bandId);
+  const [seats, members, knowledge] = await Promise.all([
+    seatsOfBand(bandId),
+    membersOfBand(bandId),
+    bandKnowledge(bandId),
+  ]);
+  const groupsOf = groupBy(members, ({ playerId }) => playerId);
+  const kinds = new Map<object, Map<string, BandSeat>>();
+  for (const { playerId, instrumentId, stage, variant, known } of knowledge.seated(seats)) {
+    const groupIds = (groupsOf.get(playerId) ?? []).map(({ groupId }) => groupId);
+    const key = `${instrumentId}/${stage}/${variant}/${groupIds}`;
+    const ofKnown = kinds.get(known) ?? new Map<string, BandSeat>();
+    kinds.set(known, ofKnown);
+    const kind = ofKnown.get(key);
+    if (kind) kind.players++;
+    else
+      ofKnown.set(key, {
+        instrumentId,
+        stage,
+        variant,
+        groupIds,
+        players: 1,
+        known: { notes: [...known.notes], rhythms: [...known.rhythms], signs: [...known.signs] },
+      });
+  }
+  return [...kinds.values()].flatMap((ofKnown) => [...ofKnown.values()]);
 }
 
 /** One block as one kind of player reads it, engraved. */

@@ -167,6 +167,8 @@ export interface BandSeat {
   variant: string | null;
   groupIds: string[];
   players: number;
+  /** What they know: written notes as MIDI numbers, rhythms and signs by name. */
+  known: { notes: number[]; rhythms: string[]; signs: string[] };
 }
 
 export interface RoutineDetail {

@@ -1,3 +1,4 @@
+import { addDays } from "../../core/calendar";
 import { instrumentById } from "../../core/music";
 import {
   assignmentsDue,
@@ -13,12 +14,28 @@ import { dayLabel, today } from "../calendar";
 import { bestTakes, needsEar } from "../listening";
 import type { WeekItem, WeekView } from "./schema";
 
+export { calendarView, saveCalendar } from "./calendar";
+export { draftView } from "./draft";
+export { giveWeek, takeWeekBack } from "./give-week";
+export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./outside";
+export { savePlan, turnDown } from "./plan";
+export {
+  AddDaysOff,
+  AskDraft,
+  GiveWeek,
+  LookAtCalendar,
+  SaveCalendar,
+  SavePlan,
+  TurnDown,
+} from "./plan-schema";
+export { MOST_WEEKS, ribbonView } from "./ribbon";
+
 /** What is due, what waits, and who has not sent anything: everything assigned and not over for more than a week. */
 export async function weekView(actor: Actor): Promise<WeekView> {
   const { bandId } = director(actor);
   const band = found(await Band.findByPk(bandId), "band");
   const now = today(band.timeZone);
-  const assignments = await assignmentsDue(bandId, daysBefore(now, 7));
+  const assignments = await assignmentsDue(bandId, addDays(now, -7));
   const ids = assignments.map((assignment) => assignment.id);
   const [counts, missing, bars, waiting] = await Promise.all([
     taskCounts(ids),
@@ -27,9 +44,7 @@ export async function weekView(actor: Actor): Promise<WeekView> {
     takesOfWaitingTasks(bandId),
   ]);
   const worstOf = new Map(bars.map((bar) => [bar.assignmentId, bar]));
-  const numbers = await barNumbersOf(
-    assignments.filter(({ id }) => worstOf.has(id)).map(({ revisionId }) => revisionId),
-  );
+  const numbers = await barNumbersOf(assignments.map(({ revisionId }) => revisionId));
   const items = assignments.map(({ id, revisionId, ...assignment }): WeekItem => {
     const own = counts.filter((count) => count.assignmentId === id);
     const count = (state: string) => own.find((each) => each.state === state)?.tasks ?? 0;
@@ -37,6 +52,7 @@ export async function weekView(actor: Actor): Promise<WeekView> {
     return {
       assignmentId: id,
       ...assignment,
+      bars: numbers.get(revisionId) ?? [],
       dueLabel: dayLabel(assignment.dueDate),
       overdue: assignment.dueDate < now,
       tasks: own.reduce((sum, each) => sum + each.tasks, 0),
@@ -75,8 +91,4 @@ function hardestOf(items: WeekItem[]): WeekView["hardest"] {
     hardestBar ? [{ line: lineNumber ? `No. ${lineNumber}` : lineTitle, bar: hardestBar }] : [],
   );
   return lines.sort((a, b) => b.bar.wrong - a.bar.wrong || a.bar.takes - b.bar.takes)[0] ?? null;
-}
-
-function daysBefore(date: string, days: number): string {
-  return new Date(Date.parse(`${date}T00:00:00Z`) - days * 86_400_000).toISOString().slice(0, 10);
 }

@@ -9,6 +9,12 @@ export interface WeekItem {
   dueDate: string;
   dueLabel: string;
   overdue: boolean;
+  note: string;
+  /** Indexes of the bars asked for; null for the whole line. */
+  firstBar: number | null;
+  lastBar: number | null;
+  /** Printed numbers of its bars. */
+  bars: string[];
   tasks: number;
   waiting: number;
   accepted: number;

@@ -1,8 +1,11 @@
 export { FAULT_NAMES } from "./faults";
 export { checkedBy } from "./fingerings";
+export { reasonText, shortDay } from "./knowledge";
 export { nameList } from "./names";
+export { askText, KIND_NAMES, planReason, STEP_TEXT, unfilledText } from "./plan";
+export { ROSTER_COLUMNS, ROSTER_PROBLEMS, rowProblem, rowWill } from "./roster";
 export { snagReason } from "./snags";
-export { STAGE_NAMES } from "./stages";
+export { STAGE_NAMES, stageReason } from "./stages";
 export {
   clock,
   heardName,

@@ -1,5 +1,5 @@
 import { zodResolver } from "@hookform/resolvers/zod";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import type { z } from "zod";
 import { ApiError, call } from "../../client/api";
@@ -9,16 +9,22 @@ import { useReady } from "../../ui/use-ready";
 
 const input = "input w-full border-neutral";
 
-export function SignIn({ again }: { again: boolean }) {
+/** @param next  where the person was going, a path of this application */
+export function SignIn({ again, next }: { again: boolean; next: string }) {
   const ready = useReady();
-  const [who, setWho] = useState<"student" | "director">("student");
+  const [who, setWho] = useState<"student" | "director">(
+    next && !next.startsWith("/stand") ? "director" : "student",
+  );
+  const card = useCard();
   const [refusal, setRefusal] = useState(
     again ? "Your session has ended. Please sign in again; what you recorded is still on this device." : "",
   );
   const enter = async (path: string, values: unknown) => {
     setRefusal("");
     try {
-      location.assign((await call<{ next: string }>("POST", path, values)).next);
+      const home = (await call<{ next: string }>("POST", path, values)).next;
+      // A player's link leads a player on, a director's a director.
+      location.assign(next && next.startsWith("/stand") === (home === "/stand") ? next : home);
     } catch (error) {
       setRefusal(
         error instanceof ApiError ? error.message : "Signing in did not work. Try again in a moment.",
@@ -47,19 +53,48 @@ export function SignIn({ again }: { again: boolean }) {
           {refusal}
         </p>
       )}
-      {who === "student" ? <StudentForm enter={enter} /> : <DirectorForm enter={enter} />}
+      {who === "student" ? (
+        <StudentForm key={card.name} enter={enter} card={card} />
+      ) : (
+        <DirectorForm enter={enter} />
+      )}
+      {who === "director" && (
+        <p className="flex justify-between text-sm">
+          <a className="link" href="/recover">
+            Lost your password?
+          </a>
+          <a className="link" href="/new-band">
+            Make a band with an invitation code
+          </a>
+        </p>
+      )}
     </div>
   );
 }
 
 type Enter = (path: string, values: unknown) => Promise<void>;
 
-function StudentForm({ enter }: { enter: Enter }) {
+/** Class code and name from a card's square: they stand behind the # of the address. */
+function useCard(): { classCode: string; name: string } {
+  const [card, setCard] = useState({ classCode: "", name: "" });
+  useEffect(() => {
+    const read = () => {
+      const given = new URLSearchParams(location.hash.slice(1));
+      setCard({ classCode: given.get("class") ?? "", name: given.get("name") ?? "" });
+    };
+    read();
+    addEventListener("hashchange", read);
+    return () => removeEventListener("hashchange", read);
+  }, []);
+  return card;
+}
+
+function StudentForm({ enter, card }: { enter: Enter; card: { classCode: string; name: string } }) {
   const { register, handleSubmit, formState } = useForm<
     z.input<typeof StudentSignIn>,
     unknown,
     z.output<typeof StudentSignIn>
-  >({ resolver: zodResolver(StudentSignIn) });
+  >({ resolver: zodResolver(StudentSignIn), defaultValues: { ...card, words: "" } });
   const { errors, isSubmitting } = formState;
   const ready = useReady();
   return (
@@ -85,6 +120,8 @@ function StudentForm({ enter }: { enter: Enter }) {
           autoComplete="current-password"
           autoCapitalize="none"
           spellCheck={false}
+          // biome-ignore lint/a11y/noAutofocus: the card has filled in the rest
+          autoFocus={card.name !== ""}
           {...register("words")}
         />
       </Field>

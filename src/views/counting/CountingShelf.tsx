@@ -140,13 +140,13 @@ export function CountingShelf({ drills, courses, system }: Props) {
               most={160}
               change={(bpm) => setCourse({ ...course, bpm })}
             />
-            <Count
-              label="Seed"
-              value={course.seed}
-              least={0}
-              most={999_999_999}
-              change={(seed) => setCourse({ ...course, seed })}
-            />
+            <button
+              type="button"
+              className="btn border-base-300 bg-base-100"
+              onClick={() => setCourse({ ...course, seed: course.seed + 1 })}
+            >
+              Other bars
+            </button>
             <button
               type="submit"
               className="btn border-base-300 bg-base-100"

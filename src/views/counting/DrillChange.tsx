@@ -1,22 +1,20 @@
 import { useState } from "react";
-import { type CountingSystem, makePage, PageError, type PageSettings } from "../../core/rhythm";
+import { makePage, PageError, type PageSettings } from "../../core/rhythm";
 import type { DrillDetail } from "../../services/counting/schema";
 import { Count } from "../../ui/Pick";
 import { Problem } from "../../ui/Problem";
 import { TempoField } from "../../ui/TempoField";
 import { useRevision } from "../../ui/use-revision";
 import { PageSettingsForm } from "./PageSettingsForm";
-import { SystemEditor } from "./SystemEditor";
 
 interface Props {
   drill: DrillDetail;
-  systems: CountingSystem[];
   system: string | null;
   changed: () => Promise<void>;
 }
 
 /** Changes a counting page: its name, tempo, and what its bars are like; a save makes the next version. */
-export function DrillChange({ drill, systems, system, changed }: Props) {
+export function DrillChange({ drill, system, changed }: Props) {
   const [draft, setDraft] = useState({
     title: drill.title,
     settings: drill.settings,
@@ -105,12 +103,18 @@ export function DrillChange({ drill, systems, system, changed }: Props) {
               className="btn border-base-300 bg-base-100"
               onClick={() => void save({ ...draft.settings, seed: draft.settings.seed + 1 })}
             >
-              Other bars (next seed)
+              Other bars
             </button>
           )}
         </div>
       </form>
-      <SystemEditor systems={systems} chosen={system} />
+      <p className="text-sm text-quiet">
+        Own syllables are written in the{" "}
+        <a className="link" href="/band/settings">
+          settings of the band
+        </a>
+        .
+      </p>
     </div>
   );
 }

@@ -3,7 +3,7 @@ import { call } from "../../client/api";
 import { type CountingSystem, gradeOf, pageSeconds, readForm } from "../../core/rhythm";
 import type { Score } from "../../core/score";
 import { clockText } from "../../core/warmup";
-import type { DrillDetail } from "../../services/counting/schema";
+import type { DrillDetail, RhythmAsked } from "../../services/counting/schema";
 import { GiveForm } from "../../ui/GiveForm";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
@@ -13,16 +13,20 @@ import { SendHome } from "../shelf/SendHome";
 import { Activities } from "./Activities";
 import { DrillChange } from "./DrillChange";
 import { DrillSheet } from "./DrillSheet";
+import { RhythmsTaught } from "./RhythmsTaught";
 
 interface Props {
   drill: DrillDetail;
   first: { svg: string; score: Score };
   systems: CountingSystem[];
   groups: { id: string; name: string; players: number }[];
+  /** What the page asks, and of whom it is new. */
+  rhythms: RhythmAsked[];
+  today: string;
 }
 
 /** One counting page: seen, heard, worked with, changed, given, printed. */
-export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
+export function DrillDesk({ drill: opened, first, systems, groups, rhythms, today }: Props) {
   const ready = useReady();
   const [drill, setDrill] = useState(opened);
   const [shown, setShown] = useState(first);
@@ -74,10 +78,9 @@ export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
         <p className="ml-2 text-sm text-quiet">
           {forms.length} {forms.length === 1 ? "bar" : "bars"}
           {drill.available !== null && drill.settings.choice === "random" ? ` of ${drill.available}` : ""} ·
-          grade {Math.min(...forms.map((form) => gradeOf(form).grade))} to{" "}
-          {Math.max(...forms.map((form) => gradeOf(form).grade))} ·{" "}
-          {drill.settings.choice === "random" && !drill.course ? `seed ${drill.settings.seed} · ` : ""}
-          {drill.bpm} bpm · {clockText(pageSeconds(forms, drill.bpm, drill.loops))}
+          <abbr title="0 is the easiest">grade</abbr> {Math.min(...forms.map((form) => gradeOf(form).grade))}{" "}
+          to {Math.max(...forms.map((form) => gradeOf(form).grade))} · {drill.bpm} bpm ·{" "}
+          {clockText(pageSeconds(forms, drill.bpm, drill.loops))}
           {drill.course && (
             <>
               {" · "}
@@ -89,6 +92,7 @@ export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
         </p>
       </div>
       <Problem text={problem} className="rounded border border-felt bg-base-100 p-3" />
+      {tab === "page" && <RhythmsTaught rhythms={rhythms} groups={groups} today={today} />}
       {tab === "page" && (
         <DrillSheet drill={drill} shown={shown} systems={systems} system={system} show={show} play={player} />
       )}
@@ -104,7 +108,6 @@ export function DrillDesk({ drill: opened, first, systems, groups }: Props) {
       {tab === "change" && (
         <DrillChange
           drill={drill}
-          systems={systems}
           system={system}
           changed={async () => {
             setDrill(await call<DrillDetail>("GET", `/api/drills/${drill.id}`));

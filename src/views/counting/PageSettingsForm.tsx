@@ -99,7 +99,7 @@ export function PageSettingsForm({ settings, change }: Props) {
         {toggle("rests", "rests")}
         {toggle("ties", "ties")}
         {toggle("dots", "dotted notes")}
-        {toggle("rings", "one of each ring (rotations count once)")}
+        {toggle("rings", "each pattern once, wherever it begins in the bar")}
       </div>
       <div className="flex flex-wrap items-end gap-3">
         <Pick
@@ -111,17 +111,17 @@ export function PageSettingsForm({ settings, change }: Props) {
         {settings.choice === "random" && (
           <>
             <Count label="Bars" value={settings.bars} least={1} most={48} change={(bars) => set({ bars })} />
-            <Count
-              label="Seed"
-              value={settings.seed}
-              least={0}
-              most={999_999_999}
-              change={(seed) => set({ seed })}
-            />
+            <button
+              type="button"
+              className="btn border-base-300 bg-base-100"
+              onClick={() => set({ seed: settings.seed + 1 })}
+            >
+              Other bars
+            </button>
           </>
         )}
         <Pick
-          label="Grade"
+          label="Grade (0 is the easiest)"
           value={settings.grades ? "some" : "any"}
           options={{ any: "any", some: "from – to" }}
           choose={(which) => set({ grades: which === "any" ? null : [1, 5] })}

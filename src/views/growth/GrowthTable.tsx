@@ -71,7 +71,9 @@ export function GrowthTable({ data }: { data: Packed<GrowthView> }) {
             {players.map((player) => (
               <tr key={player.id}>
                 <th scope="row" className="sticky left-0 bg-base-100 font-normal">
-                  <span className="font-bold">{player.name}</span>
+                  <a className="font-bold hover:underline" href={`/band/${player.id}`}>
+                    {player.name}
+                  </a>
                   <span className="block text-sm text-quiet">{player.instrument}</span>
                 </th>
                 {player.cells.map((cell, index) => (

@@ -35,7 +35,7 @@ export function ReviewPanel({
   return (
     <section className="flex flex-col gap-3" aria-label="Your ear">
       <h2 className="text-xl">Your ear</h2>
-      <YourEar marks={marks} proposed={proposed} chosen={criterion} mark={mark} />
+      <YourEar words={take.criteria} marks={marks} proposed={proposed} chosen={criterion} mark={mark} />
       <label className="flex flex-col gap-1">
         <span className="font-bold">To {take.playerName.split(" ")[0]}</span>
         <textarea

@@ -99,6 +99,7 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
               label={`${take.lineTitle}, part for ${take.instrumentName}`}
               score={score}
               assessment={assessment}
+              inTuneCents={take.inTuneCents}
               cursorId={current?.eventId ?? null}
               marks={ringed}
               onNote={(eventId) =>

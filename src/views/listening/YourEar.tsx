@@ -6,6 +6,8 @@ export type Marks = Partial<Record<Criterion, number>>;
 const LEVELS = ["not yet", "partly", "mostly", "steady"];
 
 interface Props {
+  /** The band's words for what is marked. */
+  words: Record<Criterion, string>;
   marks: Marks;
   proposed: Marks;
   /** Index of the criterion that the number keys mark. */
@@ -14,7 +16,7 @@ interface Props {
 }
 
 /** The director's own marks beside what the bench would say; nothing is kept that was not chosen. */
-export function YourEar({ marks, proposed, chosen, mark }: Props) {
+export function YourEar({ words, marks, proposed, chosen, mark }: Props) {
   return (
     <>
       <div className="flex flex-col gap-1">
@@ -23,13 +25,13 @@ export function YourEar({ marks, proposed, chosen, mark }: Props) {
             key={name}
             className={`flex items-center gap-1 rounded px-1 ${chosen === index ? "bg-reed/60" : ""}`}
             role="radiogroup"
-            aria-label={name}
+            aria-label={words[name]}
           >
-            <span className="w-22 text-sm capitalize">{name}</span>
+            <span className="w-22 break-words text-sm">{words[name]}</span>
             {LEVELS.map((word, place) => (
               <Level
                 key={word}
-                group={name}
+                group={words[name]}
                 word={word}
                 level={place + 1}
                 on={marks[name] === place + 1}

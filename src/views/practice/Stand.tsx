@@ -150,7 +150,9 @@ function TaskCard({ task, first, open }: { task: StandTask; first: boolean; open
           due {task.dueLabel}
         </span>
       </p>
+      {task.bars && <p className="font-bold">Only {task.bars}.</p>}
       {task.note && <p>{task.note}</p>}
+      {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
       <a
         href={`/stand?task=${task.id}`}
         className={`btn h-12 ${first ? "btn-primary" : "border-base-300 bg-base-100"}`}

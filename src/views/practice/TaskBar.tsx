@@ -6,6 +6,8 @@ interface Props {
   stage: TakeStage;
   sounding: "nothing" | "reference" | "recording";
   canRecord: boolean;
+  /** The notes are learned as cards; nothing is recorded. */
+  cardsOnly: boolean;
   count: number;
   level: number;
   /** Seconds recorded so far, by the recorder itself. */
@@ -26,6 +28,7 @@ export function TaskBar({
   stage,
   sounding,
   canRecord,
+  cardsOnly,
   count,
   level,
   seconds,
@@ -47,23 +50,25 @@ export function TaskBar({
             <button type="button" className={PLAIN} onClick={hear}>
               Hear it
             </button>
-            {canRecord && (
+            {canRecord && !cardsOnly && (
               <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={startRecording}>
                 Record
               </button>
             )}
-            <label className={`${PLAIN} focus-within:outline-3 focus-within:outline-accent`}>
-              Send a file
-              <input
-                type="file"
-                className="sr-only"
-                accept="audio/*,.wav,.flac,.mp3,.ogg,.webm,.m4a"
-                onChange={(event) => {
-                  chooseFile(event.target.files?.[0]);
-                  event.target.value = "";
-                }}
-              />
-            </label>
+            {!cardsOnly && (
+              <label className={`${PLAIN} focus-within:outline-3 focus-within:outline-accent`}>
+                Send a file
+                <input
+                  type="file"
+                  className="sr-only"
+                  accept="audio/*,.wav,.flac,.mp3,.ogg,.webm,.m4a"
+                  onChange={(event) => {
+                    chooseFile(event.target.files?.[0]);
+                    event.target.value = "";
+                  }}
+                />
+              </label>
+            )}
           </>
         )}
         {sounding === "reference" && (

@@ -5,8 +5,9 @@ import { playAlong } from "../../core/playalong";
 import { timeline } from "../../core/score";
 import type { TaskDetail } from "../../services/practice/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
-import { HEADPHONES_CAUTION } from "../../ui/wording";
+import { HEADPHONES_CAUTION, nameList } from "../../ui/wording";
 import { FirstAnswer, ReviewCard } from "./answers";
+import { NoteCards } from "./NoteCards";
 import { TaskBar } from "./TaskBar";
 import { TaskTools } from "./TaskTools";
 import { useRecorder } from "./use-recorder";
@@ -63,7 +64,7 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
   return (
     <main className="mx-auto flex min-h-screen max-w-3xl flex-col gap-4 px-4 pb-32 pt-2">
       <TaskHead task={task} close={close} />
-      {last?.review && take.stage !== "sent" && <ReviewCard take={last} />}
+      {last?.review && take.stage !== "sent" && <ReviewCard take={last} words={task.criteria} />}
       {take.answer && (take.stage === "sent" || take.stage === "sending") && (
         <FirstAnswer answer={take.answer} task={task} />
       )}
@@ -80,6 +81,7 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
             label={`${task.lineTitle}, your part for ${task.instrumentName}`}
             score={task.score}
             assessment={take.stage === "sent" ? take.answer : null}
+            inTuneCents={task.inTuneCents}
             cursorId={desk.cursorId}
           />
         </div>
@@ -91,10 +93,18 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
       )}
       {take.note && <output className="panel block p-3">{take.note}</output>}
       {desk.note && <output className="panel block p-3">{desk.note}</output>}
-      {!canRecord && (
+      {task.cardsOnly && <NoteCards notes={task.cards} name={task.instrumentName} />}
+      {!canRecord && !task.cardsOnly && (
         <p className="panel p-3">
           This page cannot use the microphone because the address is not secure (https). Record with another
           program and send the file.
+        </p>
+      )}
+      {ready && !task.cardsOnly && (
+        <p className="text-sm text-quiet">
+          {nameList(task.heard.by)} {task.heard.by.length === 1 ? "hears" : "hear"} what you send; nobody else
+          does.
+          {task.heard.weeks !== null && ` The sound is erased after ${task.heard.weeks} weeks.`}
         </p>
       )}
       {ready && <PlaySettings goalBpm={task.goalBpm} {...{ bpm, setBpm, clickOn, setClickOn }} />}
@@ -121,6 +131,7 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
       <TaskBar
         stage={take.stage}
         canRecord={canRecord}
+        cardsOnly={task.cardsOnly}
         {...desk}
         chooseFile={chooseFile}
         again={take.drop}
@@ -150,7 +161,9 @@ function TaskHead({ task, close }: { task: TaskDetail; close: () => void }) {
           {task.counting ? "for everybody, clapped and counted" : `${task.instrumentName}, ${task.part.key}`}{" "}
           · goal {task.goalBpm} bpm · {task.timesPerWeek} times this week
         </p>
+        {task.bars && <p className="mt-1 font-bold">Only {task.bars}.</p>}
         {task.note && <p className="mt-1">{task.note}</p>}
+        {task.changedNote && <p className="mt-1 text-brass">{task.changedNote}</p>}
       </div>
     </>
   );

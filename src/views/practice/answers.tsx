@@ -33,7 +33,7 @@ export function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDe
 }
 
 /** The director's word on a take. */
-export function ReviewCard({ take }: { take: TakeSummary }) {
+export function ReviewCard({ take, words }: { take: TakeSummary; words: Record<string, string> }) {
   const review = take.review!;
   return (
     <section
@@ -45,7 +45,7 @@ export function ReviewCard({ take }: { take: TakeSummary }) {
       {Object.keys(review.marks).length > 0 && (
         <p className="mt-1 text-sm text-quiet">
           {Object.entries(review.marks)
-            .map(([name, mark]) => `${name} ${mark} of 4`)
+            .map(([name, mark]) => `${words[name] ?? name} ${mark} of 4`)
             .join(" · ")}
         </p>
       )}

@@ -12,6 +12,7 @@ import {
 } from "../../client/outbox";
 import { decodeInBrowser } from "../../client/sound";
 import { type Assessment, type Gap, modeFor } from "../../core/listen";
+import { withoutExempt } from "../../core/progress";
 import type { TaskDetail } from "../../services/practice/wire";
 
 /** Where the player's newest take of a task is: none, on this device, on its way, arrived. */
@@ -48,7 +49,7 @@ export function useTake(task: TaskDetail, playerId: string): OwnTake {
   const listenTo = useCallback(
     (take: KeptTake): Promise<Assessment | null> => {
       if (listening.current?.id === take.id) return listening.current.answer;
-      const { goalBpm: bpm, instrumentId, tolerances, score } = task;
+      const { goalBpm: bpm, instrumentId, tolerances, score, exempt } = task;
       const heard = decodeInBrowser(take.sound)
         .then((pcm) => {
           const mode = modeFor(score);
@@ -61,6 +62,7 @@ export function useTake(task: TaskDetail, playerId: string): OwnTake {
             ...(mode ? { mode } : {}),
           });
         })
+        .then((found) => found && withoutExempt(found, score, new Set(exempt)))
         .catch(() => null);
       listening.current = { id: take.id, answer: heard };
       return heard;

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
-import type { ReadyRow } from "../../core/ready";
 import type { Score } from "../../core/score";
+import type { GroupRow } from "../../services/band/schema";
 import type { LineDetail, PartView, PencilView } from "../../services/shelf/schema";
 import { FingeringList } from "../../ui/Fingering";
 import { Notation } from "../../ui/Notation";
@@ -17,18 +17,23 @@ import { PartChooser } from "./PartChooser";
 import { PartFiles } from "./PartFiles";
 import { PartNotes } from "./PartNotes";
 import { PitchLadder } from "./PitchLadder";
-import { Readiness } from "./Readiness";
+import { type NamedReadyRow, Readiness } from "./Readiness";
 import { Recordings } from "./Recordings";
 import { SendHome } from "./SendHome";
 import { SideBySide } from "./SideBySide";
+import { TaughtPanel } from "./TaughtPanel";
 import { WaysOut } from "./WaysOut";
 
 interface Props {
   line: LineDetail;
   first: PartView;
   instruments: { id: string; name: string }[];
-  readiness: ReadyRow[];
-  groups: { id: string; name: string; players: number; instruments: string[] }[];
+  readiness: NamedReadyRow[];
+  due: string;
+  today: string;
+  /** How the band calls notes. */
+  naming: "letters" | "solfege" | "numbers";
+  groups: GroupRow[];
 }
 
 const TABS = {
@@ -47,7 +52,15 @@ type Tab = keyof typeof TABS;
 const CATALOGUED_TABS: Tab[] = ["recordings", "about"];
 
 /** One line: any instrument's part, and everything a director asks of it before giving it. */
-export function LineDesk({ line: opened, first, instruments, groups, readiness: firstReadiness }: Props) {
+export function LineDesk({
+  line: opened,
+  first,
+  instruments,
+  groups,
+  readiness: firstReadiness,
+  ...about
+}: Props) {
+  const { due, today, naming } = about;
   const ready = useReady();
   const [line, setLine] = useState(opened);
   const [readiness, setReadiness] = useState(firstReadiness);
@@ -80,7 +93,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
   };
   const refresh = async () => {
     await show(part.instrumentId, stage, partId);
-    const now = await call<{ line: LineDetail; readiness: ReadyRow[] }>("GET", `/api/lines/${line.id}`);
+    const now = await call<{ line: LineDetail; readiness: NamedReadyRow[] }>("GET", `/api/lines/${line.id}`);
     setLine(now.line);
     setReadiness(now.readiness);
   };
@@ -159,6 +172,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
             </button>
           ))}
         </nav>
+        {tab === "ready" && <TaughtPanel lineId={line.id} groups={groups} today={today} changed={refresh} />}
         {tab === "ready" && (
           <Readiness
             rows={readiness}
@@ -180,6 +194,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
                 partId={partId}
                 bpm={line.bpm}
                 setCursor={setCursor}
+                called={naming}
               />
             )}
             {tab === "home" && (
@@ -207,7 +222,19 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
                 <p className="text-quiet">Choose an instrument with pitches above to see its range.</p>
               ) : (
                 <div className="grid gap-6 xl:grid-cols-2">
-                  <PitchLadder ladder={part.ladder} name={part.instrumentName} />
+                  <PitchLadder
+                    ladder={part.ladder}
+                    name={part.instrumentName}
+                    teach={async (midi) => {
+                      await call("POST", "/api/teachings", {
+                        groupId: groups.find((group) => group.everyone)?.id ?? groups[0]?.id,
+                        instrumentId: part.instrumentId,
+                        things: [{ kind: "note", thing: String(midi) }],
+                        on: today,
+                      });
+                      await refresh();
+                    }}
+                  />
                   <WaysOut lineId={line.id} part={part} chosen={chosenNote} changed={refresh} />
                 </div>
               ))}
@@ -241,7 +268,7 @@ export function LineDesk({ line: opened, first, instruments, groups, readiness: 
           </p>
         )}
       </div>
-      <AssignForm line={line} groups={groups} />
+      <AssignForm line={line} groups={groups} due={due} />
     </div>
   );
 }

@@ -1,11 +1,14 @@
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import type { LineSummary, SavedViewRow, ShelfFilter } from "../../services/shelf/schema";
 import { type Packed, unpacked } from "../../ui/packed";
+import { BringBook } from "./BringBook";
 import { SavedViews } from "./SavedViews";
 
 const SHOWN_AT_ONCE = 100;
 /** A list longer than this is no help; find the line first. */
 const LIKE_AT_MOST = 300;
+/** Lines printed at once. */
+const MOST_PRINTED = 12;
 /** Rhythms a director leaves out, in the order in which they are met. */
 const RHYTHMS = [
   "tie",
@@ -42,14 +45,53 @@ const ABOUT_AS_HARD = 0.6;
 const ORDERS = { book: "in book order", teaching: "in your own order", difficulty: "easy to hard" } as const;
 type Order = keyof typeof ORDERS;
 
-/** The shelf as a table that answers a director's questions. */
-export function LineTable({ data }: { data: Packed<{ lines: LineSummary[]; views: SavedViewRow[] }> }) {
-  const { lines, views } = useMemo(() => unpacked(data), [data]);
+/** The filter and order live in the address: back and a sent link find the same lines again. */
+function useAddress() {
   const [filter, setFilter] = useState<Filter>(NOTHING);
   const [order, setOrder] = useState<Order>("book");
+  useEffect(() => {
+    const given = new URLSearchParams(location.search);
+    const read: Filter = { ...NOTHING };
+    for (const name of Object.keys(NOTHING) as (keyof Filter)[]) {
+      if (name === "crosses") read.crosses = given.get(name) === "yes";
+      else read[name] = given.get(name) ?? "";
+    }
+    if (!(read.ready in READY) && read.ready !== "everybody") read.ready = "";
+    setFilter(read);
+    const asked = given.get("order");
+    if (asked && asked in ORDERS) setOrder(asked as Order);
+  }, []);
+  const write = (now: Filter, by: Order) => {
+    const query = new URLSearchParams(
+      Object.entries(now).flatMap(([name, value]) =>
+        value === "" || value === false ? [] : [[name, value === true ? "yes" : value]],
+      ),
+    );
+    if (by !== "book") query.set("order", by);
+    history.replaceState(history.state, "", query.size > 0 ? `?${query}` : location.pathname);
+  };
+  return {
+    filter,
+    order,
+    setFilter: (now: Filter) => {
+      setFilter(now);
+      write(now, order);
+    },
+    setOrder: (by: Order) => {
+      setOrder(by);
+      write(filter, by);
+    },
+  };
+}
+
+/** The shelf as a table that answers a director's questions. */
+export function LineTable({ data, views }: { data: Packed<LineSummary[]>; views: SavedViewRow[] }) {
+  const lines = useMemo(() => unpacked(data), [data]);
+  const { filter, order, setFilter, setOrder } = useAddress();
   const table = useRef<HTMLTableElement>(null);
   const search = useRef<HTMLInputElement>(null);
   const [shown, setShown] = useState(SHOWN_AT_ONCE);
+  const [printing, setPrinting] = useState<string[]>([]);
   const keys = useMemo(() => unique(lines.map((line) => line.concertKey)), [lines]);
   const metres = useMemo(() => unique(lines.map((line) => line.metre)), [lines]);
   const rhythms = useMemo(
@@ -101,10 +143,14 @@ export function LineTable({ data }: { data: Packed<{ lines: LineSummary[]; views
 
   if (lines.length === 0) {
     return (
-      <p className="panel p-6">
-        The shelf is empty. Import a line from a MusicXML file, for example one exported from your notation
-        program, type one, or note page and number of the book on the stand.
-      </p>
+      <div className="panel flex flex-col items-start gap-3 p-6">
+        <p>
+          The shelf is empty. Begin with the book that comes with the bench: 36 lines from the first long note
+          to a chorale, with second and easy parts. Or import a line from a MusicXML file, type one, or note
+          page and number of the book on the stand.
+        </p>
+        <BringBook />
+      </div>
     );
   }
   return (
@@ -203,7 +249,8 @@ export function LineTable({ data }: { data: Packed<{ lines: LineSummary[]; views
         </label>
       </search>
       <p className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm text-quiet" aria-live="polite">
-        {filtered ? `${found.length} of ${lines.length} lines,` : `${lines.length} lines,`}
+        {filtered ? `${found.length} of ` : ""}
+        {lines.length === 1 ? "1 line," : `${lines.length} lines,`}
         <label>
           <span className="sr-only">Order</span>
           <select
@@ -225,27 +272,56 @@ export function LineTable({ data }: { data: Packed<{ lines: LineSummary[]; views
         )}
         <span>
           <kbd className="key">/</kbd> finds, <kbd className="key">↑</kbd> <kbd className="key">↓</kbd> walk
-          the lines
+          the lines. Difficulty begins at 0; range, leaps, rhythm, snags and signs add to it.
         </span>
       </p>
+      {printing.length > 0 && (
+        <p className="flex items-center gap-3 text-sm">
+          <a
+            className="btn btn-sm btn-primary"
+            href={`/shelf/print?lines=${printing.slice(0, MOST_PRINTED).join(",")}`}
+          >
+            Print{" "}
+            {printing.length === 1 ? "this line" : `these ${Math.min(printing.length, MOST_PRINTED)} lines`},
+            one sheet a player
+          </a>
+          {printing.length > MOST_PRINTED && (
+            <span className="text-felt">At most {MOST_PRINTED} at once.</span>
+          )}
+          <button type="button" className="link" onClick={() => setPrinting([])}>
+            choose none
+          </button>
+        </p>
+      )}
       <div className="panel overflow-x-auto">
         <table ref={table} className="table table-sm">
           <thead className="text-base-content">
             <tr>
+              <th>
+                <span className="sr-only">Choose to print</span>
+              </th>
               <th>No.</th>
               <th>Line</th>
               <th>Concert key</th>
               <th>Metre</th>
               <th>Bars</th>
-              <th>Mark</th>
-              <th>Hard</th>
+              <th>Tempo</th>
+              <th>Difficulty</th>
               <th>Ready</th>
               <th>Given</th>
             </tr>
           </thead>
           <tbody>
             {found.slice(0, shown).map((line) => (
-              <Row key={line.id} line={line} ownOrder={order === "teaching"} />
+              <Row
+                key={line.id}
+                line={line}
+                ownOrder={order === "teaching"}
+                chosen={printing.includes(line.id)}
+                choose={(on) =>
+                  setPrinting(on ? [...printing, line.id] : printing.filter((id) => id !== line.id))
+                }
+              />
             ))}
           </tbody>
         </table>
@@ -260,10 +336,29 @@ export function LineTable({ data }: { data: Packed<{ lines: LineSummary[]; views
   );
 }
 
-function Row({ line, ownOrder }: { line: LineSummary; ownOrder: boolean }) {
+interface RowProps {
+  line: LineSummary;
+  ownOrder: boolean;
+  /** Chosen to be printed with others. */
+  chosen: boolean;
+  choose: (on: boolean) => void;
+}
+
+function Row({ line, ownOrder, chosen, choose }: RowProps) {
   const details = [line.page ? `p. ${line.page}` : "", line.introduces].filter(Boolean).join(" · ");
   return (
     <tr>
+      <td>
+        {!line.catalogued && (
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            aria-label={`Print ${line.title} with others`}
+            checked={chosen}
+            onChange={(event) => choose(event.target.checked)}
+          />
+        )}
+      </td>
       <td>{ownOrder ? (line.teachingPlace ?? "–") : (line.number ?? "–")}</td>
       <td>
         <a className="text-base font-bold hover:underline" href={`/shelf/${line.id}`}>
@@ -322,7 +417,22 @@ function inOrder(lines: LineSummary[], order: Order): LineSummary[] {
 
 function fits(line: LineSummary, filter: Filter, like: number | null): boolean {
   const text = filter.text.trim().toLowerCase();
-  const within = `${line.number ?? ""} ${line.title} ${line.introduces}`.toLowerCase();
+  // Everything that a row shows is found.
+  const within = [
+    line.number ?? "",
+    line.title,
+    line.page ? `p. ${line.page}` : "",
+    line.introduces,
+    line.concertKey,
+    line.metre,
+    `${line.bpm} bpm`,
+    line.teachingReason,
+    line.book,
+    line.catalogued ? "in the book" : "",
+    line.crossesBreak ? "break" : "",
+  ]
+    .join(" ")
+    .toLowerCase();
   return (
     (text === "" || text.split(/\s+/).every((word) => within.includes(word))) &&
     (filter.key === "" || line.concertKey === filter.key) &&

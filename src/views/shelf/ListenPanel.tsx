@@ -36,10 +36,12 @@ interface Props {
   partId: string | null;
   bpm: number;
   setCursor: (eventId: string | null) => void;
+  /** How the band calls notes. */
+  called: "letters" | "solfege" | "numbers";
 }
 
 /** The line or one instrument's part to be heard: tempo, bars, loop, and the ways to practise it. */
-export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, setCursor }: Props) {
+export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, setCursor, called }: Props) {
   const [score, setScore] = useState<Score | null>(null);
   const [problem, setProblem] = useState("");
   const [bpm, setBpm] = useState(marked);
@@ -48,6 +50,9 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
   const [loop, setLoop] = useState(false);
   const [way, setWay] = useState<Way>("plain");
   const [naming, setNaming] = useState<"" | Naming>("");
+  // The band's own way of calling notes stands first.
+  const { "": none, [called]: own, ...others } = NAMES;
+  const names: Record<string, string> = { "": none, [called]: `${own}, as your band does`, ...others };
   const [subdivisions, setSubdivisions] = useState<1 | 2 | 3 | 4>(1);
   const [options, setOptions] = useState({
     countOff: true,
@@ -177,7 +182,7 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
             <BarPick label="to bar" bars={bars} from={from} value={to - 1} choose={(bar) => setTo(bar + 1)} />
           </>
         )}
-        <Pick label="Call names" value={naming} options={NAMES} choose={setNaming} />
+        <Pick label="Call names" value={naming} options={names} choose={setNaming} />
         <Pick
           label="Clicks a beat"
           value={String(subdivisions) as "1" | "2" | "3" | "4"}

@@ -1,10 +1,22 @@
+import { useState } from "react";
 import type { Ladder } from "../../core/ready";
 
 const STEP = 14;
 const LEFT = 92;
 
 /** The notes of a part on a ladder of semitones, against the range of the stage: what lies outside, what is new, what is easy. */
-export function PitchLadder({ ladder, name }: { ladder: Ladder; name: string }) {
+export function PitchLadder({
+  ladder,
+  name,
+  teach,
+}: {
+  ladder: Ladder;
+  name: string;
+  /** Marks a written note as taught today to everybody who plays the instrument. */
+  teach: (midi: number) => Promise<void>;
+}) {
+  const [taught, setTaught] = useState<string[]>([]);
+  const fresh = ladder.notes.filter((note) => note.isNew && !taught.includes(note.name));
   const midis = ladder.notes.map((note) => note.midi);
   const lowest = Math.min(ladder.low, ...midis) - 1;
   const highest = Math.max(ladder.high, ...midis) + 1;
@@ -76,6 +88,25 @@ export function PitchLadder({ ladder, name }: { ladder: Ladder; name: string }) 
           {ladder.notes.length} different notes, {(midis.at(-1) ?? 0) - (midis[0] ?? 0)} semitones from the
           lowest to the highest.
         </p>
+        {fresh.length > 0 && (
+          <p className="mt-2 flex flex-wrap gap-1">
+            {fresh.map((note) => (
+              <button
+                key={note.midi}
+                type="button"
+                className="btn btn-xs border-base-300 bg-base-100 text-sm"
+                onClick={() => teach(note.midi).then(() => setTaught([...taught, note.name]))}
+              >
+                {note.name} was taught today
+              </button>
+            ))}
+          </p>
+        )}
+        {taught.length > 0 && (
+          <output className="mt-2 block text-done">
+            Every {name} knows {taught.join(", ")} now.
+          </output>
+        )}
         <p className="mt-2">
           Never force a high note: go up one semitone at a time, and rest as much as you play.
         </p>

@@ -1,5 +1,9 @@
 import { instrumentById } from "../../core/music";
 import { isReady, type ReadyRow } from "../../core/ready";
+
+/** A row with the names of its players. */
+export type NamedReadyRow = ReadyRow & { people: { id: string; name: string }[] };
+
 import { STAGE_NAMES, snagReason } from "../../ui/wording";
 
 /** Who is ready for a line: every instrument and stage of the band against what is new for it. */
@@ -7,7 +11,7 @@ export function Readiness({
   rows,
   show,
 }: {
-  rows: ReadyRow[];
+  rows: NamedReadyRow[];
   show: (instrumentId: string, stage: string) => void;
 }) {
   if (rows.length === 0) return null;
@@ -21,8 +25,9 @@ export function Readiness({
     <section>
       <h2 className="text-xl">Who is ready</h2>
       <p className="mb-2 text-sm text-quiet">
-        {ready} of {players} players meet no new note or rhythm and nothing out of range. Choose a row to see
-        its part.
+        {ready} of {players} players meet no new note or rhythm and nothing out of range. It goes by what each
+        of them knows. Choose an instrument to see its part. Difficulty begins at 0; range, leaps, rhythm,
+        snags and signs add to it.
       </p>
       <div className="panel overflow-x-auto">
         <table className="table table-sm [&_td]:align-top [&_td]:px-2 [&_th]:px-2">
@@ -41,7 +46,7 @@ export function Readiness({
               )}
               <th rowSpan={2}>Snags</th>
               <th rowSpan={2} className="text-right">
-                Hard
+                Difficulty
               </th>
             </tr>
             <tr>
@@ -54,7 +59,7 @@ export function Readiness({
           </thead>
           <tbody>
             {rows.map((row) => (
-              <tr key={`${row.instrumentId}/${row.stage}`}>
+              <tr key={`${row.instrumentId}/${row.stage}/${row.playerIds[0]}`}>
                 <th scope="row" className="font-normal">
                   <button
                     type="button"
@@ -63,9 +68,16 @@ export function Readiness({
                   >
                     {instrumentById(row.instrumentId).name}
                   </button>
-                  <span className="block whitespace-nowrap text-quiet">
-                    {STAGE_NAMES[row.stage]}, {row.players === 1 ? "1 player" : `${row.players} players`}
-                  </span>
+                  <details className="text-quiet">
+                    <summary className="cursor-pointer whitespace-nowrap">
+                      {STAGE_NAMES[row.stage]}, {row.players === 1 ? "1 player" : `${row.players} players`}
+                    </summary>
+                    {row.people.map(({ id, name }) => (
+                      <a key={id} className="block hover:underline" href={`/band/${id}`}>
+                        {name}
+                      </a>
+                    ))}
+                  </details>
                   {row.outOfRange.length > 0 && (
                     <span className="block text-felt">out of range: {row.outOfRange.join(" ")}</span>
                   )}

@@ -1,5 +1,12 @@
 import { INSTRUMENTS, keyName } from "../../core/music";
-import { beatOfMetre, type Entry, FASTEST_BPM, type Frame, SLOWEST_BPM } from "../../core/score";
+import {
+  beatOfMetre,
+  type Entry,
+  FASTEST_BPM,
+  type Frame,
+  SLOWEST_BPM,
+  setTempoWords,
+} from "../../core/score";
 import { Field, TextField } from "../../ui/Field";
 
 /** Metres offered for a new line. */
@@ -23,27 +30,32 @@ export function LineHead({
       <Field label="Concert key">
         <select
           className="select w-full border-neutral"
-          value={unpitched ? "rhythm" : String(first.key?.fifths ?? 0)}
+          value={unpitched ? "rhythm" : `${first.key?.fifths ?? 0} ${first.key?.mode ?? "major"}`}
           onChange={(event) => {
             const rhythm = event.target.value === "rhythm";
+            const [fifths, mode] = event.target.value.split(" ");
             change((now) => {
               const { key: _key, ...plain } = now.frames[0]!;
               return {
                 ...now,
                 part: { ...now.part, clef: rhythm ? "percussion" : "treble" },
                 frames: [
-                  rhythm ? plain : { ...plain, key: { fifths: Number(event.target.value), mode: "major" } },
+                  rhythm
+                    ? plain
+                    : { ...plain, key: { fifths: Number(fifths), mode: mode as "major" | "minor" } },
                   ...now.frames.slice(1),
                 ],
               };
             });
           }}
         >
-          {KEYS.map((fifths) => (
-            <option key={fifths} value={fifths}>
-              {keyName(fifths)}
-            </option>
-          ))}
+          {(["major", "minor"] as const).flatMap((mode) =>
+            KEYS.map((fifths) => (
+              <option key={`${fifths} ${mode}`} value={`${fifths} ${mode}`}>
+                {keyName(fifths, mode)}
+              </option>
+            )),
+          )}
           <option value="rhythm" disabled={!unpitched && entry.tokens.length > 0}>
             rhythm only
           </option>
@@ -91,9 +103,16 @@ export function LineHead({
         onBlur={(event) => {
           const bpm = Number(event.target.value);
           if (bpm >= SLOWEST_BPM && bpm <= FASTEST_BPM)
-            set({ tempo: { beatQuarters: first.tempo?.beatQuarters ?? "1", bpm } });
+            set({ tempo: { ...first.tempo, beatQuarters: first.tempo?.beatQuarters ?? "1", bpm } });
           else event.target.value = String(first.tempo?.bpm ?? 80);
         }}
+      />
+      <TextField
+        label="Tempo words"
+        maxLength={40}
+        defaultValue={first.tempo?.words ?? ""}
+        placeholder="Lively"
+        onBlur={(event) => change((now) => setTempoWords(now, event.target.value))}
       />
     </div>
   );

@@ -1,13 +1,11 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { call } from "../../client/api";
 import {
-  type Dynamic,
   type Entry,
   fractionToNumber,
   lackOf,
   pressKey,
   scoreOfEntry,
-  setDynamic,
   writeMusicXml,
 } from "../../core/score";
 import { KeyList } from "../../ui/KeyList";
@@ -18,17 +16,8 @@ import { useHistory } from "../../ui/use-history";
 import { useReady } from "../../ui/use-ready";
 
 import { NewLineAbout } from "./NewLineAbout";
-import {
-  begin,
-  DYNAMICS,
-  isMain,
-  KEY_SHEET,
-  KEYS_OF_NOTES,
-  nameOf,
-  type Opened,
-  readDraft,
-  tokenName,
-} from "./typing";
+import { SignsBar } from "./SignsBar";
+import { begin, isMain, KEY_SHEET, KEYS_OF_NOTES, nameOf, type Opened, readDraft, tokenName } from "./typing";
 import { PartAbout } from "./WriteAbout";
 
 /** Typing is drawn this long after the last key, ms. */
@@ -216,23 +205,8 @@ export function WriteDesk({ opened }: { opened: Opened | null }) {
           >
             Redo
           </button>
-          <label className="flex items-center gap-2 text-sm">
-            Dynamic
-            <select
-              className="select select-sm w-auto text-sm border-neutral"
-              disabled={cursorToken?.kind !== "note"}
-              value={cursorToken?.dynamic ?? ""}
-              onChange={(event) =>
-                change((now) => setDynamic(now, (event.target.value || null) as Dynamic | null))
-              }
-            >
-              <option value="">–</option>
-              {DYNAMICS.map((each) => (
-                <option key={each}>{each}</option>
-              ))}
-            </select>
-          </label>
         </div>
+        <SignsBar entry={entry} change={change} />
         <KeyList keys={KEY_SHEET} />
       </div>
       <div className="panel flex h-fit flex-col gap-1 p-4">

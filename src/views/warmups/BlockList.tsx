@@ -1,9 +1,11 @@
 import {
+  type Announcements,
   closestCenter,
   DndContext,
   type DragEndEvent,
   KeyboardSensor,
   PointerSensor,
+  type UniqueIdentifier,
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
@@ -31,12 +33,26 @@ interface Props {
   remove: (id: string) => void;
 }
 
+const HOW_TO_MOVE =
+  "To move a block press space, go up or down with the arrow keys, and press space again; Escape leaves it where it was.";
+
 /** The routine in order, each block with the minute it begins at. */
 export function BlockList({ blocks, move, ...rest }: Props) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
+  const placeOf = (id: UniqueIdentifier) => blocks.findIndex((block) => block.id === id);
+  const nameOf = (id: UniqueIdentifier) => blockTitle(blocks[placeOf(id)]!);
+  const announcements: Announcements = {
+    onDragStart: ({ active }) =>
+      `${nameOf(active.id)} is picked up, place ${placeOf(active.id) + 1} of ${blocks.length}.`,
+    onDragOver: ({ active, over }) =>
+      over ? `${nameOf(active.id)} is at place ${placeOf(over.id) + 1} of ${blocks.length}.` : undefined,
+    onDragEnd: ({ active, over }) =>
+      `${nameOf(active.id)} stays at place ${placeOf(over?.id ?? active.id) + 1} of ${blocks.length}.`,
+    onDragCancel: ({ active }) => `${nameOf(active.id)} is back where it was.`,
+  };
   const dropped = ({ active, over }: DragEndEvent) => {
     if (over && over.id !== active.id)
       move(
@@ -45,7 +61,13 @@ export function BlockList({ blocks, move, ...rest }: Props) {
       );
   };
   return (
-    <DndContext id="routine" sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
+    <DndContext
+      id="routine"
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={dropped}
+      accessibility={{ announcements, screenReaderInstructions: { draggable: HOW_TO_MOVE } }}
+    >
       <SortableContext items={blocks.map((block) => block.id)} strategy={verticalListSortingStrategy}>
         <div className="flex flex-col gap-1" data-testid="blocks">
           {blocks.map((block, place) => (

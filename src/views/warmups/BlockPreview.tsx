@@ -169,7 +169,7 @@ function Demands({ demands }: { demands: BlockDemand[] }) {
       </summary>
       <ul className="mt-2 flex flex-col gap-1 text-sm">
         {demands.map(({ player, newNotes, newRhythms, newSigns, cutShort }) => (
-          <li key={`${player.instrument.id}/${player.stage}/${player.variant}`}>
+          <li key={`${player.instrument.id}/${player.stage}/${newNotes}/${newRhythms}/${newSigns}`}>
             <b>
               {player.instrument.name}, {STAGE_NAMES[player.stage]}
             </b>

@@ -1,6 +1,5 @@
 import { useEffect, useMemo, useState } from "react";
 import { instrumentById, type Stage } from "../../core/music";
-import { knownAtStage } from "../../core/score";
 import {
   type Block,
   blockDemands,
@@ -9,7 +8,6 @@ import {
   FAMILY_NAMES,
   type Family,
   fitToBudget,
-  type PlayerKind,
   restBalance,
   routinePlan,
   usualBlock,
@@ -34,8 +32,6 @@ interface Props {
   groups: { id: string; name: string; players: number }[];
 }
 
-const knownOfKind = ({ instrument, stage }: PlayerKind) => knownAtStage(instrument, stage);
-
 /** Builds a warm-up: blocks in order, a clock against the time there is, every instrument's part. */
 export function RoutineDesk({ routine: opened, seats, groups }: Props) {
   const desk = useRoutine(opened);
@@ -55,7 +51,7 @@ export function RoutineDesk({ routine: opened, seats, groups }: Props) {
     return (each: Block) => {
       const before = known.get(each);
       if (before) return before;
-      const found = clockOrNull(() => blockDemands(each, kinds, knownOfKind, now.pieceBpm)) ?? [];
+      const found = clockOrNull(() => blockDemands(each, kinds, now.pieceBpm)) ?? [];
       known.set(each, found);
       return found;
     };

@@ -30,7 +30,7 @@ export function RoutineHead({ desk, ready }: Props) {
         change={(minutes) => Number.isFinite(minutes) && change({ ...now, budgetSec: 60 * minutes })}
       />
       <Count
-        label="Between, s"
+        label="Seconds between"
         value={now.changeoverSec}
         least={0}
         most={60}

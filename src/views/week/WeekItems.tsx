@@ -1,13 +1,15 @@
-import { useMemo, useState } from "react";
+import { Fragment, useState } from "react";
 import { call } from "../../client/api";
 import type { WeekItem } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
+import { ChangeItem } from "./ChangeItem";
 
 /** What is assigned, line by line: how far it is and who is missing. Taking one back can be undone. */
 export function WeekItems({ data }: { data: Packed<WeekItem[]> }) {
-  const items = useMemo(() => unpacked(data), [data]);
+  const [items, setItems] = useState(() => unpacked(data));
+  const [open, setOpen] = useState<string | null>(null);
   const [gone, setGone] = useState<string[]>([]);
   const { problem, run } = useCall();
   const setWithdrawn = async (id: string, withdrawn: boolean) => {
@@ -41,7 +43,7 @@ export function WeekItems({ data }: { data: Packed<WeekItem[]> }) {
             <th className="w-48">Sent</th>
             <th>Not sent yet</th>
             <th>
-              <span className="sr-only">Take back</span>
+              <span className="sr-only">Change or take back</span>
             </th>
           </tr>
         </thead>
@@ -61,11 +63,30 @@ export function WeekItems({ data }: { data: Packed<WeekItem[]> }) {
                 </td>
               </tr>
             ) : (
-              <Row
-                key={item.assignmentId}
-                item={item}
-                withdraw={() => setWithdrawn(item.assignmentId, true)}
-              />
+              <Fragment key={item.assignmentId}>
+                <Row
+                  item={item}
+                  withdraw={() => setWithdrawn(item.assignmentId, true)}
+                  change={() => setOpen(open === item.assignmentId ? null : item.assignmentId)}
+                  changing={open === item.assignmentId}
+                />
+                {open === item.assignmentId && (
+                  <tr>
+                    <td colSpan={7}>
+                      <ChangeItem
+                        item={item}
+                        close={() => setOpen(null)}
+                        changed={(now) => {
+                          setItems(
+                            items.map((each) => (each.assignmentId === now.assignmentId ? now : each)),
+                          );
+                          setOpen(null);
+                        }}
+                      />
+                    </td>
+                  </tr>
+                )}
+              </Fragment>
             ),
           )}
         </tbody>
@@ -74,7 +95,14 @@ export function WeekItems({ data }: { data: Packed<WeekItem[]> }) {
   );
 }
 
-function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
+interface RowProps {
+  item: WeekItem;
+  withdraw: () => void;
+  change: () => void;
+  changing: boolean;
+}
+
+function Row({ item, withdraw, change, changing }: RowProps) {
   const sent = item.tasks - item.missing.length;
   return (
     <tr>
@@ -87,6 +115,11 @@ function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
           {item.lineNumber ? `No. ${item.lineNumber} · ` : ""}
           {item.lineTitle}
         </a>
+        {item.firstBar !== null && (
+          <span className="block text-sm text-quiet">
+            bars {item.bars[item.firstBar]} to {item.bars[item.lastBar!]}
+          </span>
+        )}
         {item.hardestBar && (
           <span className="block whitespace-nowrap text-sm text-felt">
             bar {item.hardestBar.label}: wrong in {item.hardestBar.wrong} of {item.hardestBar.takes}
@@ -120,7 +153,16 @@ function Row({ item, withdraw }: { item: WeekItem; withdraw: () => void }) {
       <td className="text-sm">
         <Missing players={item.missing} />
       </td>
-      <td>
+      <td className="whitespace-nowrap">
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm"
+          aria-expanded={changing}
+          aria-label={`Change ${item.lineTitle} for ${item.groupName}`}
+          onClick={change}
+        >
+          Change
+        </button>
         <button
           type="button"
           className="btn btn-ghost btn-sm whitespace-nowrap"

@@ -1,0 +1,132 @@
+import { v7 as uuid } from "uuid";
+import { addDays } from "../src/core/calendar";
+import { mondayOf, type Strip, type Weekday } from "../src/core/plan";
+import type { Director } from "../src/services/actor";
+import { today } from "../src/services/calendar";
+import { calendarView, draftView, ribbonView, saveCalendar, savePlan } from "../src/services/week";
+import { DEMO, LESSONS, WEEKS_BEHIND } from "./band";
+
+/** Weeks of the term; the demo band is in its ninth. */
+const TERM_WEEKS = 16;
+const HARBOUR_WARM_UP = "Harbour warm-up";
+
+/** Class patterns: weekdays, time and minutes by group. */
+const CLASSES: { group: string; weekdays: Weekday[]; startsAt: string; minutes: number }[] = [
+  { group: "Reeds", weekdays: [1, 3], startsAt: "09:40", minutes: 40 },
+  { group: "High Brass & Percussion", weekdays: [2, 4], startsAt: "09:40", minutes: 40 },
+  { group: "Low Brass", weekdays: [2, 4], startsAt: "10:40", minutes: 40 },
+  { group: "Full Band", weekdays: [5], startsAt: "11:20", minutes: 50 },
+];
+
+/** The school year of the band, two weeks behind it as they were taught, this week and the next as the bench drafts them. */
+export async function planTheTerm(
+  director: Director,
+  groupIds: ReadonlyMap<string, string>,
+  lineIds: ReadonlyMap<number, string>,
+): Promise<void> {
+  const now = today(DEMO.timeZone);
+  const monday = mondayOf(now);
+  const begin = addDays(monday, -7 * WEEKS_BEHIND);
+  const { version } = await calendarView(director);
+  const concert = addDays(monday, 7 * 5 + 3);
+  await saveCalendar(director, {
+    version,
+    terms: [{ id: uuid(), name: "Autumn term", from: begin, to: addDays(begin, 7 * TERM_WEEKS - 3) }],
+    shortDays: [{ date: addDays(monday, 11), endsAt: "12:00", name: "early end" }],
+    meetings: CLASSES.map(({ group, ...rest }) => ({
+      id: uuid(),
+      groupId: groupIds.get(group)!,
+      pattern: { kind: "weekly" as const, weekdays: rest.weekdays, everyWeeks: 1 },
+      from: begin,
+      to: null,
+      startsAt: rest.startsAt,
+      minutes: rest.minutes,
+    })),
+    changes: [],
+    goals: [
+      {
+        id: uuid(),
+        kind: "concert",
+        name: "Quayside concert",
+        date: concert,
+        groupId: null,
+        programme: [12, 20, 24, 26, 28].map((number) => lineIds.get(number)!),
+      },
+      {
+        id: uuid(),
+        kind: "test",
+        name: "Playing test",
+        date: addDays(monday, 15),
+        groupId: groupIds.get("Low Brass")!,
+        programme: [lineIds.get(26)!],
+      },
+    ],
+  });
+  await taughtWeeks(director, groupIds, lineIds, [addDays(monday, -14), addDays(monday, -7), monday], now);
+  for (const week of [monday, addDays(monday, 7)]) await accept(director, week);
+}
+
+/** What was done in class, from the lessons the demo tells of. */
+async function taughtWeeks(
+  director: Director,
+  groupIds: ReadonlyMap<string, string>,
+  lineIds: ReadonlyMap<number, string>,
+  mondays: readonly string[],
+  now: string,
+): Promise<void> {
+  for (const monday of mondays) {
+    const { cells, drawer, version } = await ribbonView(director, monday, 1);
+    const routine = drawer.find(({ kind, title }) => kind === "routine" && title === HARBOUR_WARM_UP)!;
+    const strips = cells
+      .filter(({ where, date, budget }) => where === "class" && date < now && budget > 0)
+      .flatMap(({ groupId, date }): Strip[] => {
+        const lessons = LESSONS.filter(
+          ({ group, daysAgo }) =>
+            (group === "Full Band" || groupIds.get(group) === groupId) &&
+            mondayOf(addDays(now, -daysAgo)) === monday,
+        );
+        const lines = [...new Set(lessons.map(({ line }) => line))].slice(0, 2);
+        const items = [
+          routine,
+          ...lines.flatMap((number) => drawer.find(({ refId }) => refId === lineIds.get(number)) ?? []),
+        ];
+        return items.map((item, place) => ({
+          id: uuid(),
+          groupId,
+          where: "class",
+          forWhom: { kind: "everyone" },
+          date,
+          place,
+          kind: item.kind,
+          refId: item.refId,
+          title: item.title,
+          minutes: item.kind === "routine" ? 10 : 12,
+          firstBar: null,
+          lastBar: null,
+          note: "",
+          reason: null,
+        }));
+      });
+    await savePlan(director, {
+      since: version,
+      changes: strips.map((strip) => ({ id: strip.id, basis: null, strip: { ...strip, reason: null } })),
+    });
+  }
+}
+
+/** Puts a whole draft in, as a director with two minutes would. */
+async function accept(director: Director, monday: string): Promise<void> {
+  const { groups } = await draftView(director, { monday });
+  const changes = groups.flatMap(({ proposals }) =>
+    proposals.map(({ key: _key, reason, ...proposal }, place) => {
+      const id = uuid();
+      const title = proposal.title || "note names and fingerings";
+      return {
+        id,
+        basis: null,
+        strip: { ...proposal, id, title, place, note: "", reason: { ...reason } },
+      };
+    }),
+  );
+  await savePlan(director, { since: 0, changes });
+}

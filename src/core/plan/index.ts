@@ -1,0 +1,66 @@
+export {
+  cycleDay,
+  daysFrom,
+  LONGEST_LOOK_DAYS,
+  type Meeting,
+  type MeetingChange,
+  type MeetingOnDay,
+  type MeetingPattern,
+  mayAskHomework,
+  meetingsBetween,
+  mondayOf,
+  overlappingTerms,
+  type SchoolCalendar,
+  type ShortDay,
+  type Term,
+  termOn,
+  type Weekday,
+  weekdayOf,
+  weekOfTerm,
+  weeksOfTerm,
+  whyNoSchool,
+} from "./calendar";
+export { fill, isAllowed, type Slot, type Wish, worthOf } from "./fill";
+export {
+  CalendarFileError,
+  type Holiday,
+  LARGEST_CALENDAR_FILE,
+  type ReadHolidays,
+  readHolidays,
+} from "./holidays";
+export { copyWeek, moveStrip, shiftRest, type Target } from "./moves";
+export { type Pace, paceOf, type WeekPoint } from "./pace";
+export {
+  type Draft,
+  draftWeek,
+  type Goal,
+  type GroupState,
+  type LineAsk,
+  type LineResults,
+  type LineState,
+  MOST_NEW_THINGS,
+  type Preparation,
+  type Proposal,
+  stepOf,
+  type Unfilled,
+} from "./propose";
+export type { Reason } from "./reason";
+export { type Met, nextReturn, overdue, RETURN_DAYS, SOLID_SHARE } from "./spacing";
+export { applyStep, type Step, stepBetween } from "./steps";
+export {
+  type Block,
+  type Cell,
+  type ForWhom,
+  keyOf,
+  LEAST_MINUTES,
+  type Load,
+  loadOf,
+  MOST_MINUTES,
+  minutesToPlan,
+  placeBetween,
+  runSheet,
+  STRIP_KINDS,
+  type Strip,
+  type StripKind,
+  stripsOn,
+} from "./strip";

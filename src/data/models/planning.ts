@@ -1,0 +1,199 @@
+import {
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type Sequelize,
+} from "sequelize";
+import type { MeetingPattern, Reason, StripKind } from "../../core/plan";
+import {
+  columns,
+  day,
+  decimal,
+  flag,
+  instant,
+  json,
+  key,
+  optionalDay,
+  optionalInstant,
+  optionalJson,
+  optionalRef,
+  optionalText,
+  optionalWhole,
+  ref,
+  text,
+  whole,
+} from "./definitions";
+
+export class TermRow extends Model<InferAttributes<TermRow>, InferCreationAttributes<TermRow>> {
+  declare id: string;
+  declare bandId: string;
+  declare name: string;
+  declare fromDate: string;
+  declare toDate: string;
+}
+
+/** A school day that ends early. */
+export class SchoolDayRow extends Model<
+  InferAttributes<SchoolDayRow>,
+  InferCreationAttributes<SchoolDayRow>
+> {
+  declare bandId: string;
+  declare date: string;
+  declare endsAt: string;
+  declare name: string;
+}
+
+export class MeetingRow extends Model<InferAttributes<MeetingRow>, InferCreationAttributes<MeetingRow>> {
+  declare id: string;
+  declare bandId: string;
+  declare groupId: string;
+  declare pattern: MeetingPattern;
+  declare fromDate: string;
+  declare toDate: string | null;
+  declare startsAt: string;
+  declare minutes: number;
+}
+
+export class MeetingChangeRow extends Model<
+  InferAttributes<MeetingChangeRow>,
+  InferCreationAttributes<MeetingChangeRow>
+> {
+  declare meetingId: string;
+  declare bandId: string;
+  declare date: string;
+  declare kind: "cancelled" | "moved" | "extra";
+  declare toDate: string | null;
+  declare startsAt: string | null;
+  declare minutes: number | null;
+  declare name: string;
+}
+
+export class GoalRow extends Model<InferAttributes<GoalRow>, InferCreationAttributes<GoalRow>> {
+  declare id: string;
+  declare bandId: string;
+  declare kind: "concert" | "test";
+  declare name: string;
+  declare date: string;
+  declare groupId: string | null;
+  declare programme: string[];
+}
+
+export class StripRow extends Model<InferAttributes<StripRow>, InferCreationAttributes<StripRow>> {
+  declare id: string;
+  declare bandId: string;
+  declare groupId: string;
+  declare atHome: boolean;
+  declare instrumentId: string | null;
+  declare playerId: string | null;
+  declare date: string;
+  declare place: number;
+  declare kind: StripKind;
+  declare refId: string | null;
+  declare title: string;
+  declare minutes: number;
+  declare firstBar: number | null;
+  declare lastBar: number | null;
+  declare note: string;
+  declare reason: Reason | null;
+  declare assignmentId: CreationOptional<string | null>;
+  declare version: number;
+  declare removedAt: CreationOptional<Date | null>;
+}
+
+/** A proposal a director does not want again. */
+export class TurnedDown extends Model<InferAttributes<TurnedDown>, InferCreationAttributes<TurnedDown>> {
+  declare bandId: string;
+  declare groupId: string;
+  declare proposal: string;
+  declare said: string;
+  declare createdAt: Date;
+}
+
+export function definePlanning(sequelize: Sequelize) {
+  TermRow.init(columns({ id: key, bandId: ref, name: text, fromDate: day, toDate: day }), {
+    sequelize,
+    tableName: "terms",
+  });
+  SchoolDayRow.init(
+    columns({
+      bandId: { ...ref, primaryKey: true },
+      date: { ...day, primaryKey: true },
+      endsAt: text,
+      name: text,
+    }),
+    { sequelize, tableName: "school_days" },
+  );
+  MeetingRow.init(
+    columns({
+      id: key,
+      bandId: ref,
+      groupId: ref,
+      pattern: json,
+      fromDate: day,
+      toDate: optionalDay,
+      startsAt: text,
+      minutes: whole,
+    }),
+    { sequelize, tableName: "meetings" },
+  );
+  MeetingChangeRow.init(
+    columns({
+      meetingId: { ...ref, primaryKey: true },
+      bandId: ref,
+      date: { ...day, primaryKey: true },
+      kind: text,
+      toDate: optionalDay,
+      startsAt: optionalText,
+      minutes: optionalWhole,
+      name: text,
+    }),
+    { sequelize, tableName: "meeting_changes" },
+  );
+  GoalRow.init(
+    columns({
+      id: key,
+      bandId: ref,
+      kind: text,
+      name: text,
+      date: day,
+      groupId: optionalRef,
+      programme: json,
+    }),
+    { sequelize, tableName: "goals" },
+  );
+  StripRow.init(
+    columns({
+      id: key,
+      bandId: ref,
+      groupId: ref,
+      atHome: flag,
+      instrumentId: optionalText,
+      playerId: optionalRef,
+      date: day,
+      place: decimal,
+      kind: text,
+      refId: optionalRef,
+      title: text,
+      minutes: whole,
+      firstBar: optionalWhole,
+      lastBar: optionalWhole,
+      note: text,
+      reason: optionalJson,
+      assignmentId: optionalRef,
+      version: whole,
+      removedAt: optionalInstant,
+    }),
+    { sequelize, tableName: "strips" },
+  );
+  TurnedDown.init(
+    columns({
+      bandId: ref,
+      groupId: { ...ref, primaryKey: true },
+      proposal: { ...text, primaryKey: true },
+      said: text,
+      createdAt: instant,
+    }),
+    { sequelize, tableName: "turned_down" },
+  );
+}

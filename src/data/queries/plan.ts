@@ -1,0 +1,142 @@
+import type { Transaction } from "sequelize";
+import { run, select } from "./select";
+
+/**
+ * Raises the version of a band's plan and says what it is now. The row stays locked until the transaction ends: two saves at
+ * once come one after the other.
+ */
+export async function raisePlan(bandId: string, transaction: Transaction): Promise<number> {
+  await run(
+    `INSERT INTO band_states (band_id, plan_version) VALUES (:bandId, 1) ON DUPLICATE KEY UPDATE plan_version = plan_version + 1`,
+    { bandId },
+    transaction,
+  );
+  return (await planVersions(bandId, transaction)).plan;
+}
+
+/** The same for the calendar. */
+export async function raiseCalendar(bandId: string, transaction: Transaction): Promise<number> {
+  await run(
+    `INSERT INTO band_states (band_id, calendar_version) VALUES (:bandId, 1)
+     ON DUPLICATE KEY UPDATE calendar_version = calendar_version + 1`,
+    { bandId },
+    transaction,
+  );
+  return (await planVersions(bandId, transaction)).calendar;
+}
+
+export async function planVersions(
+  bandId: string,
+  transaction?: Transaction,
+): Promise<{ plan: number; calendar: number }> {
+  const [row] = await select<{ plan: number; calendar: number }>(
+    "SELECT plan_version AS plan, calendar_version AS calendar FROM band_states WHERE band_id = :bandId",
+    { bandId },
+    transaction,
+  );
+  return row ?? { plan: 0, calendar: 0 };
+}
+
+/** A day on which a group met a line: it was taught, or a task of it was due. */
+export interface LineMet {
+  lineId: string;
+  groupId: string;
+  on: string;
+}
+
+/** Every such day up to one, in order. */
+export function linesMet(bandId: string, upTo: string): Promise<LineMet[]> {
+  return select<LineMet>(
+    `SELECT line_id AS lineId, group_id AS groupId, CAST(taught_on AS CHAR) AS \`on\` FROM teachings
+       WHERE band_id = :bandId AND line_id IS NOT NULL AND group_id IS NOT NULL AND removed_at IS NULL AND taught_on <= :upTo
+     UNION
+     SELECT r.line_id, a.group_id, CAST(a.due_date AS CHAR) FROM assignments a JOIN line_revisions r ON r.id = a.revision_id
+       JOIN \`lines\` l ON l.id = r.line_id AND l.kind = 'line'
+       WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date <= :upTo
+     ORDER BY 3, 1, 2`,
+    { bandId, upTo },
+  );
+}
+
+/** How one player's takes of a line came out. */
+export interface LineTakes {
+  lineId: string;
+  playerId: string;
+  instrumentId: string;
+  takes: number;
+  /** Share of clean notes of the best take. */
+  clean: number;
+  tempoBpm: number | null;
+  goalBpm: number;
+}
+
+/** Takes since an instant, by line and player. */
+export async function lineTakes(bandId: string, since: Date): Promise<LineTakes[]> {
+  const rows = await select<LineTakes>(
+    `SELECT r.line_id AS lineId, t.player_id AS playerId, t.instrument_id AS instrumentId, COUNT(*) AS takes,
+       MAX(s.notes_clean / s.notes_total) AS clean, MAX(s.tempo_bpm) AS tempoBpm, MAX(a.goal_bpm) AS goalBpm
+     FROM takes k JOIN tasks t ON t.id = k.task_id JOIN assignments a ON a.id = t.assignment_id
+     JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id AND l.kind = 'line'
+     JOIN current_assessments s ON s.take_id = k.id AND s.status = 'assessed' AND s.notes_total > 0
+     WHERE k.band_id = :bandId AND k.created_at >= :since
+     GROUP BY r.line_id, t.player_id, t.instrument_id ORDER BY r.line_id, t.player_id`,
+    { bandId, since },
+  );
+  return rows.map((row) => ({
+    ...row,
+    takes: Number(row.takes),
+    clean: Number(row.clean),
+    tempoBpm: row.tempoBpm === null ? null : Number(row.tempoBpm),
+    goalBpm: Number(row.goalBpm),
+  }));
+}
+
+/** Where takes of lines went wrong, by player and bar. */
+export interface BarTakes {
+  lineId: string;
+  playerId: string;
+  instrumentId: string;
+  measureIndex: number;
+  wrong: number;
+  takes: number;
+}
+
+export async function barTakes(bandId: string, since: Date): Promise<BarTakes[]> {
+  const rows = await select<BarTakes>(
+    `SELECT r.line_id AS lineId, t.player_id AS playerId, t.instrument_id AS instrumentId, b.measure_index AS measureIndex,
+       SUM(b.wrong > 0) AS wrong, COUNT(*) AS takes
+     FROM takes k JOIN tasks t ON t.id = k.task_id JOIN assignments a ON a.id = t.assignment_id
+     JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id AND l.kind = 'line'
+     JOIN current_assessments s ON s.take_id = k.id AND s.status = 'assessed' JOIN assessment_bars b ON b.assessment_id = s.id
+     WHERE k.band_id = :bandId AND k.created_at >= :since
+     GROUP BY r.line_id, t.player_id, t.instrument_id, b.measure_index`,
+    { bandId, since },
+  );
+  return rows.map((row) => ({ ...row, wrong: Number(row.wrong), takes: Number(row.takes) }));
+}
+
+/** Days on which routines and counting pages were done by a group: strips of class and home that lie behind. */
+export function stripsBehind(
+  bandId: string,
+  upTo: string,
+): Promise<{ refId: string; groupId: string; on: string }[]> {
+  return select(
+    `SELECT ref_id AS refId, group_id AS groupId, CAST(date AS CHAR) AS \`on\` FROM strips
+     WHERE band_id = :bandId AND removed_at IS NULL AND ref_id IS NOT NULL AND kind IN ('routine', 'counting') AND date <= :upTo
+     ORDER BY date`,
+    { bandId, upTo },
+  );
+}
+
+/** What was given, as it is called, by assignment. */
+export async function givenTitles(assignmentIds: readonly string[]): Promise<Map<string, string>> {
+  if (assignmentIds.length === 0) return new Map();
+  const rows = await select<{ id: string; number: number | null; title: string }>(
+    `SELECT a.id, l.number, l.title FROM assignments a JOIN line_revisions r ON r.id = a.revision_id
+     JOIN \`lines\` l ON l.id = r.line_id WHERE a.id IN (:assignmentIds)`,
+    { assignmentIds },
+  );
+  return new Map(
+    rows.map(({ id, number, title }) => [id, number === null ? title : `No. ${number} · ${title}`]),
+  );
+}

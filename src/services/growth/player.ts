@@ -1,0 +1,108 @@
+import { groupBy } from "../../core/lists";
+import { instrumentById } from "../../core/music";
+import {
+  Band,
+  everyTakeOf,
+  everyTaskOf,
+  Group,
+  GroupMember,
+  givenWithout,
+  Player,
+  PlayerInstrument,
+  type PlayerTakeRow,
+  teachingsOf,
+} from "../../data";
+import { type Actor, director, found } from "../actor";
+import { dayLabel, today as todayIn } from "../calendar";
+import { instrumentKnowledge, playerKnowledge, weeksSince } from "../knowledge";
+import { takeRemark } from "../listening";
+import { settingsOf } from "../settings";
+import type { PlayerPage, PlayerTake } from "./schema";
+
+/** A player on one page: instruments and what is known on each, what was taught, every task and take. */
+export async function playerPage(actor: Actor, playerId: string): Promise<PlayerPage> {
+  const { bandId } = director(actor);
+  const player = found(await Player.findOne({ where: { id: playerId, bandId } }), "player");
+  const band = found(await Band.findByPk(bandId), "band");
+  const today = todayIn(band.timeZone);
+  const [knowledge, held, members, groups, teachings, tasks, takes, earlier] = await Promise.all([
+    playerKnowledge(bandId, playerId, today),
+    PlayerInstrument.findAll({ where: { playerId, bandId }, order: [["fromDate", "DESC"]] }),
+    GroupMember.findAll({ where: { playerId, bandId }, order: [["fromDate", "ASC"]] }),
+    Group.findAll({ where: { bandId }, attributes: ["id", "name"] }),
+    teachingsOf(bandId, { playerId }),
+    everyTaskOf(playerId),
+    everyTakeOf(playerId),
+    givenWithout(playerId),
+  ]);
+  const nameOf = new Map(groups.map(({ id, name }) => [id, name]));
+  const takesOf = groupBy(takes, ({ taskId }) => taskId);
+  const weeks = weeksSince(player.stageSince, today);
+  // What is held today first; an instrument that came back is shown once.
+  const instruments = [...held].sort((a, b) => Number(a.toDate !== null) - Number(b.toDate !== null));
+  return {
+    id: playerId,
+    name: player.name,
+    calledName: player.calledName,
+    stage: player.stage,
+    joinedOn: dayLabel(player.joinedOn),
+    leftOn: player.leftOn && dayLabel(player.leftOn),
+    hasCard: player.secretHash !== null,
+    kit: player.kit,
+    today,
+    groups: members.map(({ groupId, fromDate, toDate }) => ({
+      name: nameOf.get(groupId)!,
+      from: dayLabel(fromDate),
+      to: toDate && dayLabel(toDate),
+    })),
+    instruments: instruments
+      .filter((each, i) => instruments.findIndex((other) => other.instrumentId === each.instrumentId) === i)
+      .map(({ instrumentId, fromDate, toDate, stage }) => {
+        const own = stage ?? player.stage;
+        return instrumentKnowledge(
+          { instrumentId, stage: own, from: dayLabel(fromDate), to: toDate && dayLabel(toDate) },
+          knowledge.of({ playerId, instrumentId, stage: own }),
+          weeks,
+          settingsOf(band).soundWeeks,
+        );
+      }),
+    teachings: teachings.map(({ id, said, taughtOn, groupName }) => ({
+      id,
+      said,
+      taughtOn: dayLabel(taughtOn),
+      groupName,
+    })),
+    tasks: tasks
+      .filter((task) => !task.withdrawn || takesOf.has(task.taskId))
+      .map(({ taskId, lineId, lineTitle, lineNumber, instrumentId, groupName, dueDate, state, closed }) => ({
+        taskId,
+        lineId,
+        lineTitle,
+        lineNumber,
+        instrument: instrumentById(instrumentId).name,
+        groupName,
+        dueLabel: dayLabel(dueDate),
+        state,
+        closed,
+        takes: (takesOf.get(taskId) ?? []).map(takeOf),
+      })),
+    earlier: earlier.map(({ assignmentId, lineTitle, lineNumber, dueDate, groupName }) => ({
+      assignmentId,
+      name: lineNumber ? `No. ${lineNumber} · ${lineTitle}` : lineTitle,
+      dueLabel: dayLabel(dueDate),
+      groupName,
+    })),
+  };
+}
+
+function takeOf(row: PlayerTakeRow): PlayerTake {
+  return {
+    takeId: row.takeId,
+    recordedAt: dayLabel(new Date(row.recordedAt).toISOString().slice(0, 10)),
+    remark: takeRemark(row),
+    decision: row.decision,
+    comment: row.comment ?? "",
+    mark: row.mark === null ? null : Math.round(row.mark * 10) / 10,
+    erased: Boolean(row.erased),
+  };
+}

@@ -1,0 +1,94 @@
+import { z } from "zod";
+import { STAGES, type Stage } from "../../core/music";
+import type { Weekday } from "../../core/plan";
+import { CRITERIA, type Criterion } from "../../core/progress";
+import { tidied } from "../tidy";
+
+/** How notes are called where a director or the bench says them. */
+export const NAMINGS = ["letters", "solfege", "numbers"] as const;
+export const PAPERS = ["a4", "letter"] as const;
+
+const whole = (least: number, most: number, sentence: string) =>
+  z.coerce.number({ error: sentence }).int(sentence).min(least, sentence).max(most, sentence);
+
+/** What counts as in tune and in time at a stage: cents from the pitch after the take's own tuning, ms from the player's beat. */
+const judging = z.object({
+  inTuneCents: whole(5, 50, "In tune is from 5 to 50 cents."),
+  inTimeMs: whole(20, 200, "In time is from 20 to 200 milliseconds."),
+});
+
+const byStage = <T extends z.ZodType>(one: T) =>
+  z.object(Object.fromEntries(STAGES.map((stage) => [stage, one])) as Record<Stage, T>);
+
+const DayOff = z
+  .object({
+    from: z.iso.date("Choose the first day off."),
+    to: z.iso.date("Choose the last day off."),
+    name: tidied(80, "A name has at most 80 letters.").default(""),
+  })
+  .refine((off) => off.to >= off.from, "Days off end after they begin.");
+
+/** What a band decides of its own; stored as JSON beside its name and zone. */
+export const Decided = z.object({
+  judging: byStage(judging),
+  naming: z.enum(NAMINGS),
+  paper: z.enum(PAPERS),
+  /** Saturdays and Sundays are off too. */
+  weekendsOff: z.boolean(),
+  daysOff: z.array(DayOff).max(200, "At most 200 stretches of days off."),
+  /** Days of the week with school, 1 is Monday. */
+  schoolWeek: z
+    .array(z.number().int().min(1).max(7))
+    .min(1, "A week has at least one school day.")
+    .max(7)
+    .transform((days) => [...new Set(days)].sort() as Weekday[]),
+  /** What is asked at home on a day. */
+  homeMinutes: whole(5, 120, "Home minutes are from 5 to 120 a day."),
+  /** Between two blocks of a class. */
+  changeoverMinutes: whole(0, 10, "Between two blocks are from 0 to 10 minutes."),
+  /** Players who are making a sound get cards of names and fingerings in place of playing. */
+  cardsFirst: z.boolean(),
+  /** Weeks of making a sound. */
+  soundWeeks: whole(0, 20, "Weeks of making a sound are from 0 to 20."),
+  criteria: z.object(
+    Object.fromEntries(
+      CRITERIA.map((name) => [
+        name,
+        tidied(30, "A word for a criterion has at most 30 letters.", "Every criterion has a word."),
+      ]),
+    ) as unknown as Record<Criterion, ReturnType<typeof tidied>>,
+  ),
+  /** The sound of a take is erased after so many weeks; verdicts and marks stay. Null keeps it. */
+  retentionWeeks: whole(1, 520, "Takes are kept from 1 to 520 weeks.").nullable(),
+});
+export type Decided = z.output<typeof Decided>;
+
+export const SaveSettings = Decided.extend({
+  name: tidied(120, "The band's name has at most 120 letters.", "Type the band's name."),
+  town: tidied(120, "At most 120 letters."),
+  timeZone: z.string().max(64).refine(isTimeZone, "Choose a time zone such as Europe/Lisbon."),
+  a4Hz: z.coerce
+    .number({ error: "A is tuned from 415 to 466 Hz." })
+    .min(415, "A is tuned from 415 to 466 Hz.")
+    .max(466, "A is tuned from 415 to 466 Hz."),
+  /** Directors who may listen to what the players send; at least one. */
+  hearing: z.array(z.uuid()).min(1, "Somebody has to hear the takes.").max(50),
+});
+
+export function isTimeZone(name: string): boolean {
+  try {
+    return Boolean(new Intl.DateTimeFormat("en", { timeZone: name }));
+  } catch {
+    return false;
+  }
+}
+
+export interface SettingsView extends Decided {
+  name: string;
+  town: string;
+  classCode: string;
+  timeZone: string;
+  a4Hz: number;
+  directors: { userId: string; name: string; mayHear: boolean }[];
+  zones: string[];
+}

@@ -1,0 +1,260 @@
+import type { z } from "zod";
+import { addDays, daysBetween } from "../../core/calendar";
+import { groupBy } from "../../core/lists";
+import {
+  type Draft,
+  daysFrom,
+  draftWeek,
+  type GroupState,
+  type LineResults,
+  type LineState,
+  loadOf,
+  type Met,
+  MOST_NEW_THINGS,
+  mondayOf,
+  paceOf,
+  type Slot,
+  stripsOn,
+  type WeekPoint,
+  whyNoSchool,
+} from "../../core/plan";
+import { askEach, askedBand } from "../../core/ready";
+import {
+  Band,
+  type BarTakes,
+  barTakes,
+  type LineMet,
+  type LineTakes,
+  linesMet,
+  lineTakes,
+  stripsBehind,
+  TurnedDown,
+} from "../../data";
+import { type Actor, director, found } from "../actor";
+import { today } from "../calendar";
+import { bandKnowledge } from "../knowledge";
+import { settingsOf } from "../settings";
+import { type LineFacts, lineFacts } from "../shelf";
+import { type BandCalendar, calendarOf, groupsOf } from "./calendar";
+import type { AskDraft, DraftView, RibbonCell } from "./plan-schema";
+import { asksOf, cellsOf, nameOfLine, preparations, seatsOfGroups, stripsBetween } from "./ribbon";
+
+/** Takes older than this say nothing of today. */
+const TAKES_OF_DAYS = 42;
+
+/** Drafts a week for every group, or for some: proposals with reasons, days that keep room and why, and the pace. */
+export async function draftView(actor: Actor, input: z.output<typeof AskDraft>): Promise<DraftView> {
+  const { bandId } = director(actor);
+  const band = found(await Band.findByPk(bandId), "band");
+  const settings = settingsOf(band);
+  const now = today(band.timeZone);
+  const monday = mondayOf(input.monday);
+  const sunday = addDays(monday, 6);
+  const since = new Date(Date.parse(`${addDays(now, -TAKES_OF_DAYS)}T00:00:00Z`));
+  const [calendar, groups, strips, seats, knowledge, facts, prepared, met, takes, bars, behind, down] =
+    await Promise.all([
+      calendarOf(bandId, settings),
+      groupsOf(bandId),
+      stripsBetween(bandId, monday, sunday),
+      seatsOfGroups(bandId),
+      bandKnowledge(bandId),
+      lineFacts(bandId),
+      preparations(bandId),
+      linesMet(bandId, now),
+      lineTakes(bandId, since),
+      barTakes(bandId, since),
+      stripsBehind(bandId, now),
+      TurnedDown.findAll({ where: { bandId }, order: ["createdAt"] }),
+    ]);
+  const cells = cellsOf(calendar, groups, monday, sunday, settings.homeMinutes).filter(
+    ({ date }) => date >= now,
+  );
+  const everyone = new Set(groups.filter((group) => group.everyone).map(({ id }) => id));
+  const inOrder = [...facts].sort(
+    (a, b) => (a.teachingPlace ?? a.number ?? 9999) - (b.teachingPlace ?? b.number ?? 9999),
+  );
+  const drafts = groups
+    .filter(({ id }) => !input.groupIds || input.groupIds.includes(id))
+    .filter(({ id }) => (seats.get(id)?.length ?? 0) > 0)
+    .map((group): DraftView["groups"][number] => {
+      const own = seats.get(group.id)!;
+      const members = new Set(own.map(({ playerId }) => playerId));
+      const stagesCards = settings.cardsFirst && own.every(({ stage }) => stage === "making-a-sound");
+      const groupMet = met.filter(({ groupId }) => groupId === group.id || everyone.has(groupId));
+      const pace = paceOfGroup(groupMet, inOrder, calendar, now);
+      const state: GroupState = {
+        groupId: group.id,
+        today: now,
+        lines: lineStates(
+          inOrder,
+          askedBand(knowledge.seated(own)),
+          groupMet,
+          takes.filter(({ playerId }) => members.has(playerId)),
+          bars.filter(({ playerId }) => members.has(playerId)),
+        ),
+        routines: done(prepared, "routine", behind, group.id),
+        pages: done(prepared, "counting", behind, group.id),
+        goals: calendar.goals
+          .filter(({ groupId, date }) => (groupId === null || groupId === group.id) && date >= now)
+          .map(({ programme, ...goal }) => ({ ...goal, lineIds: programme })),
+        linesAWeek: pace ? Math.max(1, pace.perWeek) : null,
+        cardsOnly: stagesCards,
+        turnedDown: new Set(
+          down.filter(({ groupId }) => groupId === group.id).map(({ proposal }) => proposal),
+        ),
+      };
+      const slots = cells
+        .filter(({ groupId, budget }) => groupId === group.id && budget > 0)
+        // What the whole band does is asked in the row of the whole band alone, where it meets.
+        .filter(({ where }) => where === "class" || !group.everyone || groups.length === 1)
+        .map((cell) => slotOf(cell, strips, settings.changeoverMinutes));
+      const draft: Draft = draftWeek(state, slots);
+      return {
+        ...draft,
+        groupId: group.id,
+        pace,
+        turnedDown: down
+          .filter(({ groupId }) => groupId === group.id)
+          .map(({ proposal, said }) => ({ proposal, said })),
+      };
+    });
+  const proposed = drafts.flatMap(({ proposals }) => proposals);
+  return { groups: drafts, asks: asksOf(proposed, seats, knowledge, facts) };
+}
+
+/** Blocks of a class and things asked at home on a day, at most (common practice, no published source). */
+const MOST_BLOCKS = 6;
+const MOST_AT_HOME = 4;
+
+function slotOf(cell: RibbonCell, strips: Parameters<typeof stripsOn>[0], changeover: number): Slot {
+  const here = stripsOn(strips, cell);
+  const between = cell.where === "class" ? changeover : 0;
+  const { used } = loadOf(here, cell.where, cell.budget, between);
+  return {
+    key: `${cell.groupId}/${cell.where}/${cell.date}`,
+    where: cell.where,
+    date: cell.date,
+    minutes: Math.max(0, cell.budget - used),
+    changeover: between,
+    newThings: MOST_NEW_THINGS,
+    most: Math.max(0, (cell.where === "class" ? MOST_BLOCKS : MOST_AT_HOME) - here.length),
+    about: here.flatMap(({ kind, refId }) => (refId ? [`${kind}/${refId}`] : [])),
+    hard: here.some(({ kind }) => kind === "line" || kind === "piece" || kind === "drill"),
+    easy: here.some(({ kind }) => kind === "routine" || kind === "counting"),
+    empty: here.length === 0,
+  };
+}
+
+function lineStates(
+  lines: readonly LineFacts[],
+  band: ReturnType<typeof askedBand>,
+  met: readonly LineMet[],
+  takes: readonly LineTakes[],
+  bars: readonly BarTakes[],
+): LineState[] {
+  const metOf = groupBy(met, ({ lineId }) => lineId);
+  const takesOf = groupBy(takes, ({ lineId }) => lineId);
+  const barsOf = groupBy(bars, ({ lineId }) => lineId);
+  return lines.map((line, order) => {
+    const results = resultsOf(takesOf.get(line.id) ?? [], barsOf.get(line.id) ?? []);
+    const days = [...new Set((metOf.get(line.id) ?? []).map(({ on }) => on))].sort();
+    return {
+      id: line.id,
+      title: nameOfLine(line),
+      order,
+      seconds: line.outline.seconds,
+      bars: line.outline.bars,
+      difficulty: line.glance.difficulty,
+      asks: askEach(line.glance, band, line.told),
+      // How it went is known of the last day only: takes are not told apart by the day they belong to.
+      met: days.map((on, i): Met => ({ on, clean: i === days.length - 1 ? (results?.clean ?? null) : null })),
+      results,
+    };
+  });
+}
+
+function resultsOf(takes: readonly LineTakes[], bars: readonly BarTakes[]): LineResults | null {
+  if (takes.length === 0) return null;
+  const clean = takes.reduce((sum, take) => sum + take.clean, 0) / takes.length;
+  const reached = takes
+    .flatMap(({ tempoBpm }) => (tempoBpm === null ? [] : [tempoBpm]))
+    .sort((a, b) => a - b);
+  return {
+    takes: takes.reduce((sum, each) => sum + each.takes, 0),
+    clean,
+    hotBar: hotBarOf(bars),
+    tempo:
+      reached.length > 0
+        ? {
+            reached: Math.round(reached[Math.floor(reached.length / 2)]!),
+            goal: Math.max(...takes.map(({ goalBpm }) => goalBpm)),
+          }
+        : null,
+  };
+}
+
+/** The bar that went wrong in most takes; of one instrument where that has most of them. */
+function hotBarOf(bars: readonly BarTakes[]): LineResults["hotBar"] {
+  const sum = (of: readonly BarTakes[]) => ({
+    wrong: of.reduce((total, { wrong }) => total + wrong, 0),
+    takes: of.reduce((total, { takes }) => total + takes, 0),
+  });
+  const [worst] = [...groupBy(bars, ({ measureIndex }) => measureIndex)]
+    .map(([index, of]) => ({ index, of, ...sum(of) }))
+    .sort((a, b) => b.wrong - a.wrong || a.index - b.index);
+  if (!worst || worst.wrong === 0) return null;
+  const { index, wrong, takes, of } = worst;
+  const label = String(index + 1);
+  const [section] = [...groupBy(of, ({ instrumentId }) => instrumentId)]
+    .map(([instrumentId, own]) => ({ instrumentId, ...sum(own) }))
+    .sort((a, b) => b.wrong - a.wrong || (a.instrumentId < b.instrumentId ? -1 : 1));
+  return section && section.wrong >= MOSTLY * wrong && section.wrong >= 3 && section.takes < takes
+    ? { index, label, wrong: section.wrong, takes: section.takes, instrumentId: section.instrumentId }
+    : { index, label, wrong, takes, instrumentId: null };
+}
+
+/** An error belongs to an instrument whose players made this share of it. */
+const MOSTLY = 0.6;
+
+function done(
+  prepared: Awaited<ReturnType<typeof preparations>>,
+  kind: "routine" | "counting",
+  behind: readonly { refId: string; groupId: string; on: string }[],
+  groupId: string,
+): GroupState["routines"] {
+  return prepared
+    .filter((each) => each.kind === kind)
+    .map(({ refId, title, seconds }) => ({
+      id: refId,
+      title,
+      seconds,
+      metOn: behind.filter((each) => each.refId === refId && each.groupId === groupId).map(({ on }) => on),
+    }));
+}
+
+/** Lines met week by week in school, and when the whole order is through at that pace. */
+function paceOfGroup(
+  met: readonly LineMet[],
+  lines: readonly LineFacts[],
+  calendar: BandCalendar,
+  now: string,
+): DraftView["groups"][number]["pace"] {
+  const known = new Set(lines.map(({ id }) => id));
+  const first = new Map<string, string>();
+  for (const { lineId, on } of met) if (known.has(lineId) && !first.has(lineId)) first.set(lineId, on);
+  const days = [...first.values()].sort();
+  if (days.length === 0) return null;
+  const points: WeekPoint[] = [];
+  for (let monday = mondayOf(days[0]!); monday <= now; monday = addDays(monday, 7)) {
+    const week = daysFrom(monday, addDays(monday, 6));
+    if (week.every((date) => whyNoSchool(date, calendar) !== null)) continue;
+    points.push({ date: monday, done: days.filter((day) => day <= week.at(-1)!).length });
+  }
+  const until = calendar.terms.at(-1)?.to ?? addDays(now, 200);
+  const ahead =
+    until > now && daysBetween(now, until) < 700
+      ? daysFrom(addDays(now, 1), until).filter((date) => whyNoSchool(date, calendar) === null)
+      : [];
+  const pace = paceOf(points, lines.length, ahead);
+  return pace && { ...pace, goal: lines.length, done: days.length };
+}

@@ -1,0 +1,107 @@
+import { Op } from "sequelize";
+import type { z } from "zod";
+import { groupBy } from "../../core/lists";
+import { keyOf } from "../../core/plan";
+import { Assignment, raisePlan, StripRow } from "../../data";
+import { database } from "../../server/database";
+import { type Actor, director, ServiceError } from "../actor";
+import { giveDrill } from "../counting";
+import { assign, setWithdrawn } from "../giving";
+import { lineFacts } from "../shelf";
+import type { GiveWeek, StripView } from "./plan-schema";
+import { stripOf } from "./ribbon";
+
+export interface GivenWeek {
+  given: { title: string; tasks: number; assignmentId: string }[];
+  /** What could not be given, each with its sentence. */
+  refused: { title: string; why: string }[];
+}
+
+/**
+ * Puts strips of home rows on the stands: what stands there on several days is one task, asked for as many times, due on the
+ * last of them. What has been given already is left alone, so that a second click gives nothing twice.
+ */
+export async function giveWeek(actor: Actor, { stripIds }: z.output<typeof GiveWeek>): Promise<GivenWeek> {
+  const who = director(actor);
+  const rows = await StripRow.findAll({
+    where: { id: stripIds, bandId: who.bandId, atHome: true, removedAt: null, assignmentId: null },
+    order: ["date", "place", "id"],
+  });
+  if (rows.length === 0) throw new ServiceError("conflict", "Everything of this is on the stands already.");
+  const facts = new Map((await lineFacts(who.bandId)).map((line) => [line.id, line]));
+  const answer: GivenWeek = { given: [], refused: [] };
+  for (const strips of groupBy(rows.map(stripOf), sameTask).values()) {
+    const first = strips[0]!;
+    const { title } = first;
+    try {
+      const given = await giveOne(who, strips, facts.get(first.refId ?? "")?.outline.bpm ?? USUAL_BPM);
+      if (given === null) continue;
+      answer.given.push({ title, ...given });
+    } catch (error) {
+      if (!(error instanceof ServiceError)) throw error;
+      answer.refused.push({ title, why: error.message });
+    }
+  }
+  return answer;
+}
+
+const USUAL_BPM = 80;
+
+/** One task: the same thing and bars for the same people. */
+const sameTask = ({ groupId, kind, refId, forWhom, firstBar, lastBar }: StripView) =>
+  [groupId, kind, refId, keyOf(forWhom), firstBar, lastBar].join("/");
+
+/** @returns null for what is done without the stand: cards, words, worksheets */
+async function giveOne(
+  who: Actor & { kind: "director" },
+  strips: readonly StripView[],
+  goalBpm: number,
+): Promise<{ tasks: number; assignmentId: string } | null> {
+  const first = strips[0]!;
+  const { groupId, refId, forWhom, firstBar, lastBar, kind } = first;
+  if (refId === null) return null;
+  const terms = {
+    groupId,
+    goalBpm,
+    timesPerWeek: Math.min(14, strips.length),
+    dueDate: strips.at(-1)!.date,
+    note: strips.map(({ note }) => note).find(Boolean) ?? "",
+    instrumentId: forWhom.kind === "instrument" ? forWhom.instrumentId : null,
+    playerId: forWhom.kind === "player" ? forWhom.playerId : null,
+    // What stands on the ribbon was asked and answered there.
+    sure: ["again" as const, "day-off" as const],
+  };
+  const given =
+    kind === "line"
+      ? await assign(who, { ...terms, lineId: refId, firstBar, lastBar })
+      : kind === "counting"
+        ? await giveDrill(who, refId, terms)
+        : null;
+  if (!given) return null;
+  await database().transaction(async (transaction) => {
+    const version = await raisePlan(who.bandId, transaction);
+    await StripRow.update(
+      { assignmentId: given.assignmentId, version },
+      { where: { id: strips.map(({ id }) => id), bandId: who.bandId }, transaction },
+    );
+  });
+  return { tasks: given.tasks, assignmentId: given.assignmentId };
+}
+
+/** Takes back what was given for strips: undo of `giveWeek`. */
+export async function takeWeekBack(actor: Actor, { stripIds }: z.output<typeof GiveWeek>): Promise<void> {
+  const who = director(actor);
+  const rows = await StripRow.findAll({
+    where: { id: stripIds, bandId: who.bandId, assignmentId: { [Op.ne]: null } },
+  });
+  const ids = [...new Set(rows.map(({ assignmentId }) => assignmentId!))];
+  const open = await Assignment.findAll({ where: { id: ids, bandId: who.bandId, withdrawnAt: null } });
+  for (const { id } of open) await setWithdrawn(who, id, true);
+  await database().transaction(async (transaction) => {
+    const version = await raisePlan(who.bandId, transaction);
+    await StripRow.update(
+      { assignmentId: null, version },
+      { where: { id: rows.map(({ id }) => id), bandId: who.bandId }, transaction },
+    );
+  });
+}

@@ -1,0 +1,169 @@
+import { Op, type Transaction } from "sequelize";
+import type { z } from "zod";
+import { whyOff } from "../../core/calendar";
+import type { Reason } from "../../core/plan";
+import {
+  Band,
+  Drill,
+  Line,
+  Player,
+  planVersions,
+  Routine,
+  raisePlan,
+  StripRow,
+  TurnedDown,
+} from "../../data";
+import { database } from "../../server/database";
+import { type Actor, director, found, ServiceError } from "../actor";
+import { dayLabel } from "../calendar";
+import { bandKnowledge } from "../knowledge";
+import { settingsOf } from "../settings";
+import { lineFacts } from "../shelf";
+import { groupsOf } from "./calendar";
+import type { SavedPlan, SavePlan, TurnDown } from "./plan-schema";
+import { asksOf, seatsOfGroups, stripOf } from "./ribbon";
+
+type Change = z.output<typeof SavePlan>["changes"][number];
+
+/**
+ * Keeps changes of strips. A strip that somebody else changed in between is left as they have it and comes back with the
+ * answer, beside everything else that changed since; nothing anybody did is lost.
+ *
+ * @throws ServiceError for a group, player or thing that is not the band's, with nothing changed
+ */
+export async function savePlan(actor: Actor, input: z.output<typeof SavePlan>): Promise<SavedPlan> {
+  const { bandId } = director(actor);
+  const band = found(await Band.findByPk(bandId), "band");
+  const settings = settingsOf(band);
+  const offDay = input.changes.find(
+    ({ strip }) => strip?.where === "home" && whyOff(strip.date, settings) !== null,
+  )?.strip;
+  if (offDay)
+    throw new ServiceError(
+      "conflict",
+      `${dayLabel(offDay.date)} is off (${whyOff(offDay.date, settings)}); nothing is asked at home on it.`,
+    );
+  const refused = await database().transaction((transaction) => keep(bandId, input.changes, transaction));
+  const [versions, changed, seats, knowledge, facts] = await Promise.all([
+    planVersions(bandId),
+    StripRow.findAll({
+      where: { bandId, version: { [Op.gt]: input.since } },
+      order: ["date", "place", "id"],
+    }),
+    seatsOfGroups(bandId),
+    bandKnowledge(bandId),
+    lineFacts(bandId),
+  ]);
+  const strips = changed.filter(({ removedAt }) => removedAt === null).map(stripOf);
+  return {
+    version: versions.plan,
+    strips,
+    gone: changed.filter(({ removedAt }) => removedAt !== null).map(({ id }) => id),
+    refused,
+    asks: asksOf(strips, seats, knowledge, facts),
+  };
+}
+
+async function keep(
+  bandId: string,
+  changes: readonly Change[],
+  transaction: Transaction,
+): Promise<SavedPlan["refused"]> {
+  if (changes.length === 0) return [];
+  // The lock of the plan comes first: what is read after it stays so until the end.
+  const version = await raisePlan(bandId, transaction);
+  await ownThings(bandId, changes, transaction);
+  const rows = await StripRow.findAll({ where: { id: changes.map(({ id }) => id) }, transaction });
+  const there = new Map(rows.map((row) => [row.id, row]));
+  const refused: SavedPlan["refused"] = [];
+  for (const { id, basis, strip } of changes) {
+    const row = there.get(id);
+    if (row && row.bandId !== bandId) throw new ServiceError("not-found", "This is not in the band's plan.");
+    if (row && row.version !== basis) {
+      // What is as it was asked for already needs no second change: a lost answer is sent again.
+      if (!(strip && row.removedAt === null && sameAs(row, strip)) && !(strip === null && row.removedAt))
+        refused.push({ id, said: row.removedAt ? "taken off" : "changed" });
+    } else if (strip === null) {
+      if (row) await row.update({ removedAt: new Date(), version }, { transaction });
+    } else if (row) await row.update({ ...columnsOf(strip), removedAt: null, version }, { transaction });
+    else await StripRow.create({ id, bandId, ...columnsOf(strip), version }, { transaction });
+  }
+  return refused;
+}
+
+type StripInput = NonNullable<Change["strip"]>;
+
+function columnsOf(strip: StripInput) {
+  const { groupId, where, forWhom, date, place, kind, refId, title, minutes, firstBar, lastBar, note } =
+    strip;
+  return {
+    groupId,
+    atHome: where === "home",
+    instrumentId: forWhom.kind === "instrument" ? forWhom.instrumentId : null,
+    playerId: forWhom.kind === "player" ? forWhom.playerId : null,
+    date,
+    place,
+    kind,
+    refId,
+    title,
+    minutes,
+    firstBar,
+    lastBar,
+    note,
+    reason: strip.reason as Reason | null,
+  };
+}
+
+function sameAs(row: StripRow, strip: StripInput): boolean {
+  const asked = columnsOf(strip);
+  return (Object.keys(asked) as (keyof typeof asked)[]).every((name) =>
+    name === "reason"
+      ? true
+      : name === "place"
+        ? Number(row.place) === asked.place
+        : name === "atHome"
+          ? Boolean(row.atHome) === asked.atHome
+          : row[name] === asked[name],
+  );
+}
+
+/** @throws ServiceError when a strip names what is not the band's */
+async function ownThings(
+  bandId: string,
+  changes: readonly Change[],
+  transaction: Transaction,
+): Promise<void> {
+  const strips = changes.flatMap(({ strip }) => strip ?? []);
+  const groups = new Set((await groupsOf(bandId, transaction)).map(({ id }) => id));
+  if (strips.some(({ groupId }) => !groups.has(groupId)))
+    throw new ServiceError("not-found", "This group is not in the band any more.");
+  const of = (kinds: string[]) => [
+    ...new Set(strips.flatMap(({ kind, refId }) => (kinds.includes(kind) && refId ? [refId] : []))),
+  ];
+  const players = [
+    ...new Set(strips.flatMap(({ forWhom }) => (forWhom.kind === "player" ? [forWhom.playerId] : []))),
+  ];
+  const [lines, routines, drills] = [
+    of(["line", "drill", "piece", "listening"]),
+    of(["routine"]),
+    of(["counting"]),
+  ];
+  const counts = await Promise.all([
+    Line.count({ where: { bandId, id: lines }, transaction }),
+    Routine.count({ where: { bandId, id: routines }, transaction }),
+    Drill.count({ where: { bandId, id: drills }, transaction }),
+    Player.count({ where: { bandId, id: players }, transaction }),
+  ]);
+  if ([lines, routines, drills, players].some((ids, i) => ids.length !== counts[i]))
+    throw new ServiceError("not-found", "This is not on the shelf or in the band.");
+}
+
+/** Remembers that a proposal is not wanted, or that it may come again. */
+export async function turnDown(actor: Actor, input: z.output<typeof TurnDown>): Promise<void> {
+  const { bandId } = director(actor);
+  if (!(await groupsOf(bandId)).some(({ id }) => id === input.groupId))
+    throw new ServiceError("not-found", "This group is not in the band any more.");
+  const { groupId, proposal, said } = input;
+  if (input.down) await TurnedDown.upsert({ bandId, groupId, proposal, said, createdAt: new Date() });
+  else await TurnedDown.destroy({ where: { bandId, groupId, proposal } });
+}

@@ -1,0 +1,267 @@
+import { Op } from "sequelize";
+import { addDays, daysBetween, whyOff } from "../../core/calendar";
+import { groupBy } from "../../core/lists";
+import {
+  daysFrom,
+  type LineAsk,
+  meetingsBetween,
+  mondayOf,
+  type Strip,
+  termOn,
+  weekOfTerm,
+  weeksOfTerm,
+  whyNoSchool,
+} from "../../core/plan";
+import { type AskedBand, askEach, askedBand } from "../../core/ready";
+import { readForm, secondsOf } from "../../core/rhythm";
+import { clockOf } from "../../core/warmup";
+import {
+  Band,
+  drillsOfBand,
+  GroupMember,
+  planVersions,
+  routinesOfBand,
+  StripRow,
+  seatsOfBand,
+} from "../../data";
+import { type Actor, director, found } from "../actor";
+import { dayLabel, today } from "../calendar";
+import { bandKnowledge } from "../knowledge";
+import { settingsOf } from "../settings";
+import { type LineFacts, lineFacts } from "../shelf";
+import { type BandCalendar, calendarOf, groupsOf } from "./calendar";
+import type { Asks, DrawerItem, RibbonCell, RibbonView, StripView } from "./plan-schema";
+
+export const MOST_WEEKS = 2;
+
+/** One or two weeks of the ribbon: days, rows, strips, minutes, and who is not ready for what. */
+export async function ribbonView(actor: Actor, of: string | null, weeks: number): Promise<RibbonView> {
+  const { bandId } = director(actor);
+  const band = found(await Band.findByPk(bandId), "band");
+  const settings = settingsOf(band);
+  const now = today(band.timeZone);
+  const monday = mondayOf(of ?? now);
+  const last = addDays(monday, 7 * weeks - 1);
+  const [calendar, groups, versions, strips, seats, knowledge, facts, drawer] = await Promise.all([
+    calendarOf(bandId, settings),
+    groupsOf(bandId),
+    planVersions(bandId),
+    stripsBetween(bandId, monday, last),
+    seatsOfGroups(bandId),
+    bandKnowledge(bandId),
+    lineFacts(bandId),
+    preparations(bandId),
+  ]);
+  const cells = cellsOf(calendar, groups, monday, last, settings.homeMinutes);
+  const used = new Set([...cells, ...strips].map(({ date }) => date));
+  const term = termOn(now, calendar.terms) ?? null;
+  return {
+    today: now,
+    monday,
+    weeks,
+    term: term && { name: term.name, week: weekOfTerm(now, term), weeks: weeksOfTerm(term) },
+    goals: calendar.goals
+      .filter(({ date }) => date >= now)
+      .map(({ id, name, date }) => ({ id, name, date, inDays: daysBetween(now, date) })),
+    days: daysFrom(monday, last)
+      .filter((date) => settings.schoolWeek.some((day) => day === weekdayIn(date)) || used.has(date))
+      .map((date) => ({
+        date,
+        label: dayLabel(date),
+        off: whyNoSchool(date, calendar),
+        remark: remarkOf(date, calendar),
+      })),
+    groups: groups.map(({ id, name }) => {
+      const own = seats.get(id) ?? [];
+      return {
+        id,
+        name,
+        players: new Set(own.map(({ playerId }) => playerId)).size,
+        instruments: [...new Set(own.map(({ instrumentId }) => instrumentId))],
+      };
+    }),
+    cells,
+    strips,
+    version: versions.plan,
+    asks: asksOf(strips, seats, knowledge, facts),
+    changeover: settings.changeoverMinutes,
+    drawer: [...facts.map(lineItem), ...drawer],
+  };
+}
+
+const weekdayIn = (date: string) => ((new Date(`${date}T00:00:00Z`).getUTCDay() + 6) % 7) + 1;
+
+function remarkOf(date: string, { shortDays, goals }: BandCalendar): string {
+  const short = shortDays.find((day) => day.date === date);
+  return [
+    ...goals.filter((goal) => goal.date === date).map(({ name }) => name),
+    ...(short ? [`${short.name || "early end"}, until ${short.endsAt}`] : []),
+  ].join(", ");
+}
+
+/** The cells of every row that has some: class meetings, and school days for work at home. */
+export function cellsOf(
+  calendar: BandCalendar,
+  groups: readonly { id: string }[],
+  from: string,
+  to: string,
+  homeMinutes: number,
+): RibbonCell[] {
+  const known = new Set(groups.map(({ id }) => id));
+  const held = groupBy(
+    meetingsBetween(from, to, calendar.meetings, calendar.changes, calendar).filter(({ groupId }) =>
+      known.has(groupId),
+    ),
+    ({ groupId, date }) => `${groupId}/${date}`,
+  );
+  const classes = [...held.values()].map((meetings): RibbonCell => {
+    const { groupId, date, startsAt } = meetings[0]!;
+    return {
+      groupId,
+      where: "class",
+      date,
+      startsAt,
+      budget: meetings.reduce((sum, { minutes }) => sum + minutes, 0),
+      remark: meetings
+        .map(({ remark }) => remark)
+        .filter(Boolean)
+        .join(", "),
+    };
+  });
+  const homes = groups.flatMap(({ id }) =>
+    daysFrom(from, to)
+      .filter(
+        (date) => whyOff(date, calendar.off) === null && whyNoSchool(date, calendar) !== "between terms",
+      )
+      .map(
+        (date): RibbonCell => ({
+          groupId: id,
+          where: "home",
+          date,
+          startsAt: null,
+          budget: homeMinutes,
+          remark: "",
+        }),
+      ),
+  );
+  return [...classes, ...homes];
+}
+
+/** Strips that stand in a stretch of days. */
+export async function stripsBetween(bandId: string, from: string, to: string): Promise<StripView[]> {
+  const rows = await StripRow.findAll({
+    where: { bandId, removedAt: null, date: { [Op.between]: [from, to] } },
+    order: [
+      ["date", "ASC"],
+      ["place", "ASC"],
+      ["id", "ASC"],
+    ],
+  });
+  return rows.map(stripOf);
+}
+
+export function stripOf(row: StripRow): StripView {
+  const { id, groupId, atHome, instrumentId, playerId, date, kind, refId, title, minutes } = row;
+  return {
+    id,
+    groupId,
+    where: atHome ? "home" : "class",
+    forWhom: playerId
+      ? { kind: "player", playerId }
+      : instrumentId
+        ? { kind: "instrument", instrumentId }
+        : { kind: "everyone" },
+    date,
+    place: Number(row.place),
+    kind,
+    refId,
+    title,
+    minutes,
+    firstBar: row.firstBar,
+    lastBar: row.lastBar,
+    note: row.note,
+    reason: row.reason,
+    version: row.version,
+    assignmentId: row.assignmentId,
+  };
+}
+
+type Seats = Awaited<ReturnType<typeof seatsOfBand>>;
+
+/** Who sits in each group today, with instruments. */
+export async function seatsOfGroups(bandId: string): Promise<Map<string, Seats>> {
+  const [seats, members] = await Promise.all([
+    seatsOfBand(bandId),
+    GroupMember.findAll({ where: { bandId, toDate: null }, attributes: ["groupId", "playerId"] }),
+  ]);
+  const own = groupBy(seats, ({ playerId }) => playerId);
+  const groups = new Map<string, Seats>();
+  for (const { groupId, playerId } of members)
+    groups.set(groupId, [...(groups.get(groupId) ?? []), ...(own.get(playerId) ?? [])]);
+  return groups;
+}
+
+/** Who meets something new in the lines of some strips; rows of whom nothing new is asked are left out. */
+export function asksOf(
+  strips: readonly Pick<Strip, "kind" | "refId" | "groupId">[],
+  seats: ReadonlyMap<string, Seats>,
+  knowledge: Awaited<ReturnType<typeof bandKnowledge>>,
+  facts: readonly LineFacts[],
+): Asks {
+  const bands = new Map<string, AskedBand>();
+  const bandOf = (groupId: string) => {
+    const band = bands.get(groupId) ?? askedBand(knowledge.seated(seats.get(groupId) ?? []));
+    bands.set(groupId, band);
+    return band;
+  };
+  const byId = new Map(facts.map((line) => [line.id, line]));
+  const asks: Asks = {};
+  for (const { kind, refId, groupId } of strips) {
+    const line = kind === "line" || kind === "drill" ? byId.get(refId ?? "") : undefined;
+    const key = `${groupId}/${refId}`;
+    if (!line || asks[key]) continue;
+    asks[key] = notReady(askEach(line.glance, bandOf(groupId), line.told));
+  }
+  return asks;
+}
+
+export const notReady = (asks: readonly LineAsk[]) =>
+  asks.filter(({ newThings, outOfRange }) => newThings.length > 0 || outOfRange);
+
+export function lineItem({ id, number, title, outline }: LineFacts): DrawerItem {
+  return {
+    kind: "line",
+    refId: id,
+    title: nameOfLine({ number, title }),
+    seconds: outline.seconds,
+    bars: outline.bars,
+  };
+}
+
+export const nameOfLine = ({ number, title }: { number: number | null; title: string }) =>
+  number === null ? title : `No. ${number} · ${title}`;
+
+/** Routines and counting pages with the seconds they take. */
+export async function preparations(bandId: string): Promise<DrawerItem[]> {
+  const [routines, drills] = await Promise.all([routinesOfBand(bandId), drillsOfBand(bandId)]);
+  return [
+    ...routines.map(
+      ({ id, title, content }): DrawerItem => ({
+        kind: "routine",
+        refId: id,
+        title,
+        seconds: Math.round(clockOf(content).totalSec),
+        bars: null,
+      }),
+    ),
+    ...drills.map(
+      ({ id, title, content }): DrawerItem => ({
+        kind: "counting",
+        refId: id,
+        title,
+        seconds: Math.round(secondsOf(content.forms.map(readForm), content)),
+        bars: content.forms.length,
+      }),
+    ),
+  ];
+}

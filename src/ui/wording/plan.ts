@@ -1,0 +1,86 @@
+import { instrumentById } from "../../core/music";
+import type { Draft, LineAsk, Reason, StripKind, Unfilled } from "../../core/plan";
+import { nameList } from "./names";
+
+const percent = (share: number) => `${Math.round(100 * share)} %`;
+const days = (count: number) => (count === 1 ? "1 day" : `${count} days`);
+const players = (instrumentId: string, count: number) =>
+  `${count === 1 ? "1 player" : `${count} players`} of ${instrumentById(instrumentId).name}`;
+
+/** Why a strip is proposed, in one line. */
+export function planReason(reason: Reason): string {
+  switch (reason.kind) {
+    case "opens":
+      return "Opens the class; everybody knows it.";
+    case "next":
+      return reason.newThings.length > 0
+        ? `Next in your order; brings ${nameList(reason.newThings)}.`
+        : "Next in your order; nothing in it is new.";
+    case "take-home":
+      return "Met in class this week; now at home.";
+    case "hot-bar":
+      return `Bar ${reason.bar}: wrong in ${reason.wrong} of ${reason.takes} takes${reason.instrumentId ? ` of ${instrumentById(reason.instrumentId).name}` : ""}.`;
+    case "returns":
+      return `Comes back after ${days(reason.after)}${reason.clean === null ? "" : `; ${percent(reason.clean)} clean last time`}.`;
+    case "pleasure":
+      return `Solid; once more after ${days(reason.after)} so that it stays so.`;
+    case "tempo":
+      return `Notes are there; ${reason.reached} of ${reason.goal} bpm reached.`;
+    case "goal":
+      return `${reason.name} in ${days(reason.inDays)} needs it.`;
+    case "teach-first":
+      return `${nameList(reason.newThings)} first: ${players(reason.instrumentId, reason.players)} cannot play ${reason.lineTitle} without.`;
+    case "waits":
+      return `In place of ${reason.lineTitle}: ${players(reason.instrumentId, reason.players)} ${reason.newThings.length > 0 ? `had no ${nameList(reason.newThings)} yet` : "cannot reach all of it yet"}.`;
+    case "counting":
+      return reason.after === null
+        ? "A few minutes of counting; this page was not done yet."
+        : `A few minutes of counting; last done ${days(reason.after)} ago.`;
+    case "cards":
+      return "Note names and fingerings; lips are not ready for homework yet.";
+  }
+}
+
+/** Who is not ready, with what they lack. */
+export function askText({ instrumentId, players: count, newThings, outOfRange }: LineAsk): string {
+  const lacks = [
+    ...(newThings.length > 0 ? [`new: ${nameList(newThings)}`] : []),
+    ...(outOfRange ? ["out of range"] : []),
+  ];
+  return `${instrumentById(instrumentId).name}, ${count === 1 ? "1 player" : `${count} players`}: ${lacks.join("; ")}`;
+}
+
+/** Why a day keeps room. */
+export function unfilledText({ minutes, why }: Unfilled): string {
+  const left = `${minutes} min left`;
+  switch (why) {
+    case "nothing-due":
+      return `${left}: nothing else is due.`;
+    case "too-short":
+      return `${left}: too short for what is still wanted.`;
+    case "turned-down":
+      return `${left}: what would fit was turned down.`;
+    case "rules":
+      return `${left}: two new things are enough for a day.`;
+  }
+}
+
+export const STEP_TEXT: Record<Draft["step"], string> = {
+  stay: "Stay with what there is: the newest line is not half clean yet.",
+  "go-on": "Go on.",
+  faster: "Go faster: the last three lines were clean at once.",
+  "next-book": "Every line of the shelf was met: time for the next book.",
+};
+
+export const KIND_NAMES: Record<StripKind, string> = {
+  line: "line",
+  routine: "warm-up",
+  counting: "counting",
+  piece: "piece",
+  drill: "two-note drill",
+  cards: "cards",
+  listening: "listening",
+  worksheet: "worksheet",
+  test: "playing test",
+  text: "words",
+};

@@ -1,0 +1,205 @@
+import { call } from "../../client/api";
+import { type Proposal, type Strip, stripsOn } from "../../core/plan";
+import type { DraftView, RibbonView } from "../../services/week/plan-schema";
+import { Problem } from "../../ui/Problem";
+import { useCall } from "../../ui/use-call";
+import { KIND_NAMES, planReason, STEP_TEXT, unfilledText } from "../../ui/wording";
+import { dayName, groupName } from "./RibbonDesk";
+import type { Plan } from "./use-plan";
+
+interface Props {
+  view: RibbonView;
+  plan: Plan;
+  draft: DraftView | null;
+  setDraft: (draft: DraftView | null) => void;
+  say: (words: string) => void;
+}
+
+/** What the week could hold, drafted from what is known, each thing with its reason: put it in, or turn it down. */
+export function Proposals({ view, plan, draft, setDraft, say }: Props) {
+  const { run, busy, problem } = useCall();
+  const ask = async () => {
+    const answer = await run(
+      () => call<DraftView>("POST", "/api/plan/draft", { monday: view.monday }),
+      "This week could not be drafted. Try again in a moment.",
+    );
+    if (!answer) return;
+    setDraft(answer);
+    plan.addAsks(answer.asks);
+    const count = answer.groups.reduce((sum, { proposals }) => sum + proposals.length, 0);
+    say(count === 1 ? "1 proposal." : `${count} proposals.`);
+  };
+  const without = (keys: ReadonlySet<string>): DraftView | null =>
+    draft && {
+      ...draft,
+      groups: draft.groups.map((group) => ({
+        ...group,
+        proposals: group.proposals.filter(({ key }) => !keys.has(`${group.groupId}/${key}`)),
+      })),
+    };
+  const accept = (proposals: readonly Proposal[]) => {
+    const added: Strip[] = [];
+    for (const proposal of proposals) added.push(stripOf(proposal, [...plan.strips, ...added]));
+    plan.change([...plan.strips, ...added]);
+    setDraft(without(new Set(proposals.map(({ groupId, key }) => `${groupId}/${key}`))));
+    say(
+      proposals.length === 1
+        ? `${proposals[0]!.title} was put in.`
+        : `${proposals.length} strips were put in.`,
+    );
+  };
+  const turnDown = async (groupId: string, proposal: string, said: string, down: boolean) => {
+    const done = await run(
+      () => call("PUT", "/api/plan/turned-down", { groupId, proposal, said, down }),
+      "This was not remembered. Try again in a moment.",
+    );
+    if (done === undefined || !draft) return;
+    const next = down ? without(new Set([`${groupId}/${proposal}`]))! : draft;
+    setDraft({
+      ...next,
+      groups: next.groups.map((group) =>
+        group.groupId === groupId
+          ? {
+              ...group,
+              turnedDown: [
+                ...group.turnedDown.filter((each) => each.proposal !== proposal),
+                ...(down ? [{ proposal, said }] : []),
+              ],
+            }
+          : group,
+      ),
+    });
+    say(down ? `${said} is not proposed again.` : `${said} may be proposed again.`);
+  };
+  const all = draft?.groups.flatMap(({ proposals }) => proposals) ?? [];
+  return (
+    <section aria-label="Proposed" className="flex flex-col gap-3">
+      <div className="flex flex-wrap items-center gap-3">
+        <h2 className="text-xl">Proposed</h2>
+        <button type="button" className="btn btn-sm btn-primary" disabled={busy} onClick={ask}>
+          {busy && !draft ? "Drafting …" : draft ? "Draft it anew" : "Draft this week"}
+        </button>
+        {all.length > 0 && (
+          <button type="button" className="btn btn-sm border-base-300" onClick={() => accept(all)}>
+            Put all {all.length} in
+          </button>
+        )}
+        {!draft && (
+          <p className="text-sm text-quiet">
+            From the order you teach in, what was taught and heard, concerts, and the minutes of each day.
+          </p>
+        )}
+      </div>
+      <Problem text={problem} />
+      {draft && all.length === 0 && <p className="text-sm">Nothing more is proposed for this week.</p>}
+      {draft?.groups.map((group) => (
+        <GroupDraft key={group.groupId} group={group} view={view} accept={accept} turnDown={turnDown} />
+      ))}
+    </section>
+  );
+}
+
+interface GroupProps {
+  group: DraftView["groups"][number];
+  view: RibbonView;
+  accept: (proposals: readonly Proposal[]) => void;
+  turnDown: (groupId: string, proposal: string, said: string, down: boolean) => void;
+}
+
+function GroupDraft({ group, view, accept, turnDown }: GroupProps) {
+  const { groupId, proposals, unfilled, step, pace, turnedDown } = group;
+  if (proposals.length === 0 && unfilled.length === 0 && turnedDown.length === 0) return null;
+  const named = (proposal: Proposal) =>
+    `${proposal.title || KIND_NAMES[proposal.kind]}${proposal.firstBar === null ? "" : `, bars ${proposal.firstBar + 1} to ${proposal.lastBar! + 1}`}`;
+  return (
+    <div className="panel p-3">
+      <div className="mb-2 flex flex-wrap items-baseline gap-x-3 text-sm">
+        <h3 className="text-base font-bold">{groupName(view, groupId)}</h3>
+        <span>{STEP_TEXT[step]}</span>
+        {pace && <span className="text-quiet">{paceText(pace)}</span>}
+      </div>
+      <ul className="grid gap-2 md:grid-cols-2 xl:grid-cols-3">
+        {proposals.map((proposal) => (
+          <li
+            key={proposal.key}
+            className="flex flex-col gap-1 rounded border border-dashed border-accent p-2 text-sm"
+          >
+            <span>
+              <strong>{named(proposal)}</strong> · {proposal.minutes} min, {dayName(view, proposal.date)},{" "}
+              {proposal.where === "home" ? "at home" : "in class"}
+            </span>
+            <span className="text-quiet">{planReason(proposal.reason)}</span>
+            <span className="mt-auto flex gap-2">
+              <button type="button" className="btn btn-xs border-base-300" onClick={() => accept([proposal])}>
+                Put it in
+              </button>
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs"
+                onClick={() => turnDown(groupId, proposal.key, named(proposal), true)}
+              >
+                Not this
+              </button>
+            </span>
+          </li>
+        ))}
+      </ul>
+      {unfilled.length > 0 && (
+        <ul className="mt-2 text-sm text-quiet">
+          {unfilled.map((each) => {
+            const [, where, date] = each.slot.split("/");
+            return (
+              <li key={each.slot}>
+                {dayName(view, date!)}, {where === "home" ? "at home" : "in class"}: {unfilledText(each)}
+              </li>
+            );
+          })}
+        </ul>
+      )}
+      {turnedDown.length > 0 && (
+        <p className="mt-2 flex flex-wrap gap-2 text-sm text-quiet">
+          Turned down:
+          {turnedDown.map(({ proposal, said }) => (
+            <button
+              key={proposal}
+              type="button"
+              className="link"
+              onClick={() => turnDown(groupId, proposal, said, false)}
+              title="It may be proposed again"
+            >
+              {said} ×
+            </button>
+          ))}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function paceText(pace: NonNullable<DraftView["groups"][number]["pace"]>): string {
+  const rate = `${pace.perWeek.toFixed(1)} lines a week (± ${pace.plusMinus.toFixed(1)})`;
+  const date = (day: string) =>
+    new Intl.DateTimeFormat("en-GB", {
+      day: "numeric",
+      month: "short",
+      year: "numeric",
+      timeZone: "UTC",
+    }).format(new Date(`${day}T00:00:00Z`));
+  const when =
+    pace.meets === null
+      ? "at this pace the end is not in sight"
+      : `all ${pace.goal} by ${date(pace.meets)}${pace.earliest && pace.latest && pace.earliest !== pace.latest ? `, between ${date(pace.earliest)} and ${date(pace.latest)}` : ""}`;
+  return `${pace.done} of ${pace.goal} lines met; ${rate}; ${when}.`;
+}
+
+function stripOf(proposal: Proposal, strips: readonly Strip[]): Strip {
+  const { key: _key, ...rest } = proposal;
+  const last = stripsOn(strips, proposal).at(-1);
+  return {
+    ...rest,
+    title: proposal.title || "note names and fingerings",
+    id: crypto.randomUUID(),
+    place: last ? last.place + 1 : 0,
+    note: "",
+  };
+}

@@ -1,0 +1,216 @@
+import {
+  DndContext,
+  type DragEndEvent,
+  DragOverlay,
+  type DragStartEvent,
+  PointerSensor,
+  pointerWithin,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import { Redo2, Undo2 } from "lucide-react";
+import { useMemo, useState } from "react";
+import { type Cell, minutesToPlan, moveStrip, placeBetween, type Strip, stripsOn } from "../../core/plan";
+import type { DraftView, DrawerItem, RibbonView } from "../../services/week/plan-schema";
+import { type Packed, unpacked } from "../../ui/packed";
+import { Drawer, type DrawerChoice } from "./Drawer";
+import { GiveHome } from "./GiveHome";
+import { Proposals } from "./Proposals";
+import { RibbonGrid } from "./RibbonGrid";
+import { StripPanel } from "./StripPanel";
+import { type Plan, usePlan } from "./use-plan";
+
+/** The ribbon: a week or two of class and home, changed by hand and keys, drafted with reasons, put on stands. */
+export function RibbonDesk({ data }: { data: Packed<RibbonView> }) {
+  const view = useMemo(() => unpacked(data), [data]);
+  const plan = usePlan(view);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [target, setTarget] = useState<Cell | null>(null);
+  const [dragged, setDragged] = useState<string | null>(null);
+  const [said, setSaid] = useState("");
+  const [draft, setDraft] = useState<DraftView | null>(null);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
+  const strip = plan.strips.find(({ id }) => id === chosen) ?? null;
+
+  const put = (item: DrawerChoice, cell: Cell, before: string | null = null) => {
+    const made = newStrip(item, cell, before, plan.strips);
+    plan.change([...plan.strips, made]);
+    setSaid(`${made.title} was put on ${dayName(view, cell.date)}.`);
+    setChosen(made.id);
+  };
+  const dropped = ({ active, over }: DragEndEvent) => {
+    setDragged(null);
+    if (!over) return;
+    const to = over.data.current as { cell: Cell; before: string | null } | undefined;
+    const item = active.data.current as { item?: DrawerItem } | undefined;
+    if (!to) return;
+    if (item?.item) put(item.item, to.cell, to.before);
+    else plan.change(moveStrip(plan.strips, String(active.id), { ...to.cell, before: to.before }));
+  };
+  const picked = ({ active }: DragStartEvent) => {
+    const item = (active.data.current as { item?: DrawerItem } | undefined)?.item;
+    setDragged(item?.title ?? plan.strips.find(({ id }) => id === active.id)?.title ?? "");
+  };
+  return (
+    <DndContext
+      id="ribbon"
+      sensors={sensors}
+      collisionDetection={pointerWithin}
+      onDragStart={picked}
+      onDragEnd={dropped}
+      onDragCancel={() => setDragged(null)}
+    >
+      <section aria-label="Plan" className="flex flex-col gap-3">
+        <Bar view={view} plan={plan} />
+        <p className="sr-only" aria-live="polite">
+          {said}
+        </p>
+        <Conflicts plan={plan} view={view} />
+        <div className="flex items-start gap-3">
+          <div className="min-w-0 flex-1">
+            <RibbonGrid
+              view={view}
+              plan={plan}
+              chosen={chosen}
+              choose={setChosen}
+              add={setTarget}
+              target={target}
+              say={setSaid}
+              draft={draft}
+            />
+          </div>
+          {target && (
+            <Drawer
+              items={view.drawer}
+              where={`${groupName(view, target.groupId)}, ${target.where}, ${dayName(view, target.date)}`}
+              put={(item) => put(item, target)}
+              close={() => setTarget(null)}
+            />
+          )}
+        </div>
+        {strip && (
+          <StripPanel key={strip.id} view={view} plan={plan} strip={strip} close={() => setChosen(null)} />
+        )}
+        <GiveHome view={view} plan={plan} />
+        <Proposals view={view} plan={plan} draft={draft} setDraft={setDraft} say={setSaid} />
+      </section>
+      <DragOverlay dropAnimation={null}>
+        {dragged === null ? null : (
+          <div className="rounded border border-accent bg-secondary px-2 py-1 text-sm shadow">{dragged}</div>
+        )}
+      </DragOverlay>
+    </DndContext>
+  );
+}
+
+function Bar({ view, plan }: { view: RibbonView; plan: Plan }) {
+  const link = (monday: string, weeks: number) => `/week?of=${monday}${weeks === 2 ? "&weeks=2" : ""}`;
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      <div className="join">
+        <a className="btn btn-sm join-item border-base-300" href={link(shifted(view.monday, -7), view.weeks)}>
+          ← before
+        </a>
+        <a className="btn btn-sm join-item border-base-300" href={link(view.today, view.weeks)}>
+          this week
+        </a>
+        <a className="btn btn-sm join-item border-base-300" href={link(shifted(view.monday, 7), view.weeks)}>
+          after →
+        </a>
+      </div>
+      <a className="btn btn-sm border-base-300" href={link(view.monday, view.weeks === 1 ? 2 : 1)}>
+        {view.weeks === 1 ? "two weeks" : "one week"}
+      </a>
+      <button
+        type="button"
+        className="btn btn-sm border-base-300"
+        disabled={!plan.canUndo}
+        onClick={plan.undo}
+        aria-keyshortcuts="Control+Z"
+      >
+        <Undo2 size={16} aria-hidden="true" /> Undo
+      </button>
+      <button
+        type="button"
+        className="btn btn-sm border-base-300"
+        disabled={!plan.canRedo}
+        onClick={plan.redo}
+      >
+        <Redo2 size={16} aria-hidden="true" /> Redo
+      </button>
+      <a className="btn btn-sm border-base-300" href="/week/calendar">
+        Calendar
+      </a>
+      <output
+        className={`ml-auto text-sm ${plan.saving === "failed" ? "font-bold text-felt" : "text-quiet"}`}
+      >
+        {plan.saving === "kept" ? "all saved" : plan.saving === "keeping" ? "saving …" : plan.problem}
+      </output>
+    </div>
+  );
+}
+
+function Conflicts({ plan, view }: { plan: Plan; view: RibbonView }) {
+  return plan.conflicts.map(({ id, mine, said }) => {
+    const title = mine?.title ?? plan.strips.find((strip) => strip.id === id)?.title ?? "A strip";
+    return (
+      <p
+        key={id}
+        role="alert"
+        className="panel flex flex-wrap items-center gap-3 border-accent px-3 py-2 text-sm"
+      >
+        <span>
+          {title} was {said} elsewhere meanwhile; that stands.
+          {mine
+            ? ` You had it on ${dayName(view, mine.date)}, ${mine.minutes} min.`
+            : " You had taken it off."}
+        </span>
+        <button type="button" className="btn btn-sm" onClick={() => plan.settle(id, "mine")}>
+          Do it my way
+        </button>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={() => plan.settle(id, "theirs")}>
+          Leave it
+        </button>
+      </p>
+    );
+  });
+}
+
+/** A strip made of something from the drawer. */
+function newStrip(
+  item: DrawerChoice,
+  { groupId, where, date }: Cell,
+  before: string | null,
+  strips: readonly Strip[],
+): Strip {
+  const here = stripsOn(strips, { groupId, where, date });
+  const at = before === null ? here.length : here.findIndex(({ id }) => id === before);
+  return {
+    id: crypto.randomUUID(),
+    groupId,
+    where,
+    forWhom: { kind: "everyone" },
+    date,
+    place: placeBetween(here[at - 1]?.place ?? null, here[at]?.place ?? null),
+    kind: item.kind,
+    refId: item.refId,
+    title: item.title,
+    minutes: item.seconds > 0 ? minutesToPlan(item.kind, item.seconds, where) : 5,
+    firstBar: null,
+    lastBar: null,
+    note: "",
+    reason: null,
+  };
+}
+
+export function groupName(view: RibbonView, groupId: string): string {
+  return view.groups.find(({ id }) => id === groupId)?.name ?? "";
+}
+
+export function dayName(view: RibbonView, date: string): string {
+  return view.days.find((day) => day.date === date)?.label ?? date;
+}
+
+function shifted(monday: string, days: number): string {
+  return new Date(Date.parse(`${monday}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+}
