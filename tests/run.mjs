@@ -69,7 +69,7 @@ function vitest(name, folders, extra = []) {
   ]);
 }
 
-const UNIT = ["tests/core", "tests/ui"];
+const UNIT = ["tests/core", "tests/client", "tests/ui"];
 vitest("unit", UNIT);
 if (!quick) {
   vitest(

@@ -1,5 +1,5 @@
 import { applyStep, type Step, type Strip, stepBetween } from "../core/plan";
-import type { Asks, SavedPlan, StripView } from "../services/week/plan-schema";
+import type { Asks, SavedPlan, StripView } from "../services/week/schema";
 import { ApiError } from "./api";
 
 /** Waits for the hand to rest before it saves, ms. */

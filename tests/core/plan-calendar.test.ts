@@ -6,7 +6,6 @@ import {
   daysFrom,
   type Meeting,
   type MeetingChange,
-  mayAskHomework,
   meetingsBetween,
   mondayOf,
   overlappingTerms,
@@ -135,16 +134,15 @@ describe("the school year", () => {
     expect(overlappingTerms([{ ...winter, from: "2027-01-16" }, autumn])).toBeNull();
   });
 
-  it("has no school between terms and asks nothing at home on a day off", () => {
-    expect(whyNoSchool("2027-02-01", calendar)).toBe("between terms");
-    expect(whyNoSchool("2026-10-14", calendar)).toBe("Ferry storm");
-    expect(whyNoSchool("2026-10-17", calendar)).toBe("the weekend");
-    expect(mayAskHomework("2026-10-18", calendar.off)).toBe(false);
-    expect(mayAskHomework("2026-10-19", calendar.off)).toBe(true);
-  });
-
   it("looks at two years at most", () => {
     expect(daysFrom("2026-10-24", "2026-10-26")).toEqual(["2026-10-24", "2026-10-25", "2026-10-26"]);
     expect(() => daysFrom("2026-01-01", "3026-01-01")).toThrow(RangeError);
+  });
+
+  it("has no school between terms, on days off and at weekends, and says why", () => {
+    expect(whyNoSchool("2027-02-01", calendar)).toBe("between terms");
+    expect(whyNoSchool("2026-10-14", calendar)).toBe("Ferry storm");
+    expect(whyNoSchool("2026-10-17", calendar)).toBe("the weekend");
+    expect(whyNoSchool("2026-10-19", calendar)).toBeNull();
   });
 });

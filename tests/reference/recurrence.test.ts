@@ -3,6 +3,7 @@ import rrule from "rrule";
 import { describe, expect, it } from "vitest";
 import { addDays } from "../../src/core/calendar";
 import { type Meeting, meetingsBetween, type SchoolCalendar, type Weekday } from "../../src/core/plan";
+import { instantOf } from "../../src/services/calendar";
 
 /**
  * Class meetings against RFC 5545 (section 3.3.10, RECUR) as the package rrule 2.8 reads it: FREQ=WEEKLY with INTERVAL, BYDAY
@@ -72,5 +73,47 @@ describe("meetings of a weekly pattern", () => {
       "2027-01-21",
       "2027-02-04",
     ]);
+  });
+});
+
+/** Offsets of the zones as the tz database has them (Lisbon: WET/WEST; Auckland: NZST/NZDT), from memory and by hand. */
+describe("the instant of a class at ten o'clock", () => {
+  it.each([
+    ["Europe/Lisbon", "2026-10-23", "2026-10-23T09:00:00.000Z"],
+    ["Europe/Lisbon", "2026-10-26", "2026-10-26T10:00:00.000Z"],
+    ["Europe/Lisbon", "2027-03-26", "2027-03-26T10:00:00.000Z"],
+    ["Europe/Lisbon", "2027-03-29", "2027-03-29T09:00:00.000Z"],
+    ["Pacific/Auckland", "2026-09-25", "2026-09-24T22:00:00.000Z"],
+    ["Pacific/Auckland", "2026-09-28", "2026-09-27T21:00:00.000Z"],
+    ["Pacific/Auckland", "2027-04-02", "2027-04-01T21:00:00.000Z"],
+    ["Pacific/Auckland", "2027-04-05", "2027-04-04T22:00:00.000Z"],
+  ])("in %s on %s is right on either side of a change of the clocks", (zone, date, instant) => {
+    expect(instantOf(date, "10:00", zone).toISOString()).toBe(instant);
+  });
+
+  it("falls in the week and term of its local day on both sides of a change", () => {
+    const year: SchoolCalendar = {
+      ...everyDay,
+      terms: [{ id: "t", name: "Year", from: "2026-08-31", to: "2027-06-30" }],
+    };
+    const held = meetingsBetween(
+      "2026-08-31",
+      "2027-06-30",
+      [
+        {
+          id: "m",
+          groupId: "g",
+          pattern: { kind: "weekly", weekdays: [1], everyWeeks: 1 },
+          from: "2026-08-31",
+          to: null,
+          startsAt: "10:00",
+          minutes: 40,
+        },
+      ],
+      [],
+      year,
+    );
+    // 44 Mondays from 31 August 2026 to 28 June 2027, counted on a paper calendar; none twice, none lost.
+    expect([held.length, held[0]!.date, held.at(-1)!.date]).toEqual([44, "2026-08-31", "2027-06-28"]);
   });
 });

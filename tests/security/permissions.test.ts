@@ -19,7 +19,7 @@ import {
 import { line } from "../support/music";
 
 /** Every way into the server, found on disk: a new endpoint without a row in the table fails. */
-function endpointsOnDisk(folder = "src/pages/api", path = "/api"): string[] {
+function endpointsOnDisk(folder = "src/pages", path = ""): string[] {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
     if (entry.isDirectory()) return endpointsOnDisk(join(folder, entry.name), `${path}/${entry.name}`);
     const route = entry.name === "index.ts" ? path : `${path}/${entry.name.replace(/\.ts$/, "")}`;
@@ -63,6 +63,7 @@ const ids = {
   change: "",
   spareGroup: "",
   teaching: "",
+  strip: "",
   settings: {},
 };
 /** The same kinds of ids in the other band, for bodies that name what is not theirs. */
@@ -112,6 +113,49 @@ const routine = () => ({
   changeoverSec: 10,
   budgetSec: 600,
   pieceBpm: 80,
+});
+const strip = (id: string) => ({
+  id,
+  groupId: ids.group,
+  where: "home",
+  forWhom: { kind: "player", playerId: ids.player },
+  date: "2099-01-07",
+  place: 1,
+  kind: "line",
+  refId: ids.line,
+  title: "Planned",
+  minutes: 3,
+  firstBar: null,
+  lastBar: null,
+  reason: null,
+});
+/** The same version twice: the second who saves is told, so the row asks once. */
+const schoolYear = () => ({
+  version: 0,
+  terms: [{ id: crypto.randomUUID(), name: "Term", from: "2098-09-01", to: "2099-06-30" }],
+  shortDays: [],
+  meetings: [
+    {
+      id: crypto.randomUUID(),
+      groupId: ids.group,
+      pattern: { kind: "weekly", weekdays: [2], everyWeeks: 1 },
+      from: "2098-09-01",
+      to: null,
+      startsAt: "10:00",
+      minutes: 40,
+    },
+  ],
+  changes: [],
+  goals: [
+    {
+      id: crypto.randomUUID(),
+      kind: "test",
+      name: "Test",
+      date: "2099-02-02",
+      groupId: ids.group,
+      programme: [ids.line],
+    },
+  ],
 });
 const drill = () => ({ title: "Page", settings: USUAL_PAGE, bpm: 80, loops: 2, system: null });
 
@@ -497,6 +541,45 @@ const TABLE: Record<string, Row> = {
     expects: [401, 404, 403, 403, 200],
   },
   "POST /api/books": { expects: [401, 200, 403, 403, 200] },
+  "PUT /api/plan/strips": {
+    body: () => {
+      const id = crypto.randomUUID();
+      return { since: 0, changes: [{ id, basis: null, strip: strip(id) }] };
+    },
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/plan/draft": {
+    body: () => ({ monday: "2099-01-05", groupIds: [ids.group] }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/plan/turned-down": {
+    body: () => ({ groupId: ids.group, proposal: "line/x", said: "not this one", down: true }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/plan/given": {
+    body: () => ({ stripIds: [ids.strip] }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "DELETE /api/plan/given": {
+    body: () => ({ stripIds: [ids.strip] }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/calendar": { body: () => schoolYear(), expects: [401, 404, 403, 403, 200] },
+  "POST /api/calendar/holidays": {
+    body: () => ({ text: "BEGIN:VCALENDAR\r\nEND:VCALENDAR\r\n" }),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "POST /api/calendar/days-off": {
+    body: () => ({ days: [{ from: "2098-12-24", to: "2098-12-26", name: "Feast" }] }),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "PUT /api/calendar/address": { expects: [401, 200, 403, 403, 200] },
+  "DELETE /api/calendar/address": { expects: [401, 200, 403, 403, 200] },
+  // Whoever has the address reads the calendar; there is none at another.
+  "GET /calendar/[address].ics": {
+    path: () => `/calendar/${"x".repeat(43)}.ics`,
+    expects: [404, 404, 404, 404, 404],
+  },
   // Settings whose hearing names no director of the band are refused for both.
   "PUT /api/band/settings": {
     body: () => ({ ...ids.settings, hearing: [crypto.randomUUID()] }),
@@ -646,6 +729,9 @@ beforeAll(async () => {
     daysOff: [],
     cardsFirst: true,
     soundWeeks: 5,
+    schoolWeek: [1, 2, 3, 4, 5],
+    homeMinutes: 20,
+    changeoverMinutes: 1,
     criteria: {
       notes: "Notes",
       rhythm: "Rhythm",
@@ -655,6 +741,11 @@ beforeAll(async () => {
     },
     retentionWeeks: null,
   };
+  ids.strip = crypto.randomUUID();
+  await own.director.json("PUT", "/api/plan/strips", {
+    since: 0,
+    changes: [{ id: ids.strip, basis: null, strip: { ...strip(ids.strip), forWhom: { kind: "everyone" } } }],
+  });
   ids.recording = await made(`/api/lines/${lineId}/recordings?name=x`, silence());
   ids.mark = await made(`/api/lines/${lineId}/pencil`, { eventId: ids.event, kind: "breath", text: "" });
   ids.view = await made("/api/views", { name: "Kept", filter: noFilter });
@@ -704,6 +795,7 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       withForeignIds(row.body?.()).map(({ place }) => `${endpoint} ${place}`),
     );
     expect([...new Set(places)].sort()).toEqual([
+      "DELETE /api/plan/given .stripIds[0]",
       "POST /api/assignments .groupId",
       "POST /api/assignments .lineId",
       "POST /api/assignments/[id]/players .playerId",
@@ -711,13 +803,22 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "POST /api/drills/[id]/given .groupId",
       "POST /api/lines/[id]/pencil .eventId",
       "POST /api/lines/[id]/taught .groupId",
+      "POST /api/plan/draft .groupIds[0]",
+      "POST /api/plan/given .stripIds[0]",
       "POST /api/players .groupIds[0]",
       "POST /api/routines .content.blocks[0].mutedFor[0]",
       "POST /api/routines/[id]/given .groupId",
       "POST /api/teachings .groupId",
       "POST /api/teachings/concert .groupId",
       "POST /api/uploads .taskId",
+      "PUT /api/calendar .goals[0].groupId",
+      "PUT /api/calendar .goals[0].programme[0]",
+      "PUT /api/calendar .meetings[0].groupId",
       "PUT /api/groups/[id]/members .playerIds[0]",
+      "PUT /api/plan/strips .changes[0].strip.forWhom.playerId",
+      "PUT /api/plan/strips .changes[0].strip.groupId",
+      "PUT /api/plan/strips .changes[0].strip.refId",
+      "PUT /api/plan/turned-down .groupId",
       "PUT /api/players .changes[0].playerId",
       "PUT /api/routines/[id] .content.blocks[0].mutedFor[0]",
     ]);

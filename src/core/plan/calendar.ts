@@ -1,4 +1,4 @@
-import { addDays, daysBetween, type OffDays, whyOff } from "../calendar";
+import { addDays, daysBetween, type OffDays } from "../calendar";
 import { groupBy } from "../lists";
 
 /** ISO number of a weekday: 1 is Monday, 7 is Sunday. */
@@ -250,9 +250,4 @@ function minutesBetween(from: string, to: string): number {
   const [h1, m1] = from.split(":").map(Number);
   const [h2, m2] = to.split(":").map(Number);
   return h2! * 60 + m2! - (h1! * 60 + m1!);
-}
-
-/** Whether homework may be asked on a day: not on one that is off for the band. */
-export function mayAskHomework(date: string, off: OffDays): boolean {
-  return whyOff(date, off) === null;
 }

@@ -11,7 +11,10 @@ export interface Holiday {
 export interface ReadHolidays {
   holidays: Holiday[];
   /** What was not taken over, each in kinds and numbers. */
-  leftOut: { why: "has-a-time" | "rule-not-read" | "outside" | "too-long" | "too-many"; count: number }[];
+  leftOut: {
+    why: "has-a-time" | "rule-not-read" | "broken" | "outside" | "too-long" | "too-many";
+    count: number;
+  }[];
 }
 
 /** A file that is no calendar; the message is a sentence. */
@@ -41,30 +44,9 @@ export function readHolidays(text: string, from: string, to: string): ReadHolida
     left.set(why, (left.get(why) ?? 0) + count);
   const found = new Map<string, Holiday>();
   for (const component of events.slice(0, MOST_EVENTS)) {
-    const start = component.getFirstPropertyValue("dtstart");
-    if (!(start instanceof ICAL.Time) || !start.isDate) {
-      leave("has-a-time");
-      continue;
-    }
-    const days = lengthOf(component, dateOf(start));
-    if (days > LONGEST_DAYS) {
-      leave("too-long");
-      continue;
-    }
-    const starts = startsOf(component, start, to);
-    if (starts === null) {
-      leave("rule-not-read");
-      continue;
-    }
-    const name = String(component.getFirstPropertyValue("summary") ?? "")
-      .trim()
-      .slice(0, NAME_LETTERS);
-    const within = starts.filter((date) => addDays(date, days - 1) >= from && date <= to);
-    if (within.length === 0) leave("outside");
-    for (const date of within) {
-      const holiday = { from: date, to: addDays(date, days - 1), name };
-      found.set(`${holiday.from}/${holiday.to}/${name}`, holiday);
-    }
+    const read = entryOf(component, from, to);
+    if (typeof read === "string") leave(read);
+    else for (const day of read) found.set(`${day.from}/${day.to}/${day.name}`, day);
   }
   if (events.length > MOST_EVENTS) leave("too-many", events.length - MOST_EVENTS);
   const holidays = [...found.values()].sort(
@@ -75,6 +57,32 @@ export function readHolidays(text: string, from: string, to: string): ReadHolida
     holidays: holidays.slice(0, MOST_HOLIDAYS),
     leftOut: [...left].map(([why, count]) => ({ why, count })),
   };
+}
+
+/** The days of one entry that lie within, or why there are none. */
+function entryOf(
+  component: ICAL.Component,
+  from: string,
+  to: string,
+): Holiday[] | ReadHolidays["leftOut"][number]["why"] {
+  try {
+    const start = component.getFirstPropertyValue("dtstart");
+    if (!(start instanceof ICAL.Time)) return "broken";
+    if (!start.isDate) return "has-a-time";
+    const days = lengthOf(component, dateOf(start));
+    if (days > LONGEST_DAYS) return "too-long";
+    const starts = startsOf(component, start, to);
+    if (starts === null) return "rule-not-read";
+    const name = String(component.getFirstPropertyValue("summary") ?? "")
+      .trim()
+      .slice(0, NAME_LETTERS);
+    const within = starts.filter((date) => addDays(date, days - 1) >= from && date <= to);
+    if (within.length === 0) return "outside";
+    return within.map((date) => ({ from: date, to: addDays(date, days - 1), name }));
+  } catch {
+    // The library throws what it comes upon; one broken entry does not cost the others.
+    return "broken";
+  }
 }
 
 function eventsOf(text: string): ICAL.Component[] {

@@ -6,7 +6,6 @@ export {
   type MeetingChange,
   type MeetingOnDay,
   type MeetingPattern,
-  mayAskHomework,
   meetingsBetween,
   mondayOf,
   overlappingTerms,

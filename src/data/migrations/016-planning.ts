@@ -83,7 +83,7 @@ export const planning = [
     INDEX (band_id, version),
     FOREIGN KEY (group_id, band_id) REFERENCES band_groups (id, band_id),
     FOREIGN KEY (player_id, band_id) REFERENCES players (id, band_id),
-    FOREIGN KEY (assignment_id) REFERENCES assignments (id))`,
+    FOREIGN KEY (assignment_id, band_id) REFERENCES assignments (id, band_id))`,
   `CREATE TABLE IF NOT EXISTS turned_down (
     band_id CHAR(36) CHARACTER SET ascii NOT NULL,
     group_id CHAR(36) CHARACTER SET ascii NOT NULL,

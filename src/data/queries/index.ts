@@ -21,6 +21,7 @@ export {
   timesGiven,
 } from "./lines";
 export {
+  aloneWithPlan,
   type BarTakes,
   barTakes,
   givenTitles,

@@ -25,6 +25,31 @@ export async function raiseCalendar(bandId: string, transaction: Transaction): P
   return (await planVersions(bandId, transaction)).calendar;
 }
 
+/**
+ * Runs work that nobody else does for the band at the same time, in whatever process. Work of its own transactions may be
+ * done in it.
+ *
+ * @returns undefined, with nothing done, while somebody else is at it
+ */
+export async function aloneWithPlan<T>(
+  bandId: string,
+  transaction: Transaction,
+  work: () => Promise<T>,
+): Promise<T | undefined> {
+  const lock = { name: `plan/${bandId}` };
+  const [held] = await select<{ held: number | null }>(
+    "SELECT GET_LOCK(:name, 0) AS held",
+    lock,
+    transaction,
+  );
+  if (held?.held !== 1) return undefined;
+  try {
+    return await work();
+  } finally {
+    await select("SELECT RELEASE_LOCK(:name)", lock, transaction);
+  }
+}
+
 export async function planVersions(
   bandId: string,
   transaction?: Transaction,

@@ -18,7 +18,7 @@ import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
 import { type Decided, settingsOf } from "../settings";
-import type { CalendarView, SaveCalendar } from "./plan-schema";
+import type { CalendarView, SaveCalendar } from "./schema";
 
 /** The school year of a band: what is held when. */
 export interface BandCalendar extends SchoolCalendar {

@@ -30,14 +30,14 @@ import {
   stripsBehind,
   TurnedDown,
 } from "../../data";
-import { type Actor, director, found } from "../actor";
+import { type Actor, director, found, ServiceError } from "../actor";
 import { today } from "../calendar";
 import { bandKnowledge } from "../knowledge";
 import { settingsOf } from "../settings";
 import { type LineFacts, lineFacts } from "../shelf";
 import { type BandCalendar, calendarOf, groupsOf } from "./calendar";
-import type { AskDraft, DraftView, RibbonCell } from "./plan-schema";
 import { asksOf, cellsOf, nameOfLine, preparations, seatsOfGroups, stripsBetween } from "./ribbon";
+import type { AskDraft, DraftView, RibbonCell } from "./schema";
 
 /** Takes older than this say nothing of today. */
 const TAKES_OF_DAYS = 42;
@@ -66,6 +66,8 @@ export async function draftView(actor: Actor, input: z.output<typeof AskDraft>):
       stripsBehind(bandId, now),
       TurnedDown.findAll({ where: { bandId }, order: ["createdAt"] }),
     ]);
+  if (input.groupIds?.some((id) => !groups.some((group) => group.id === id)))
+    throw new ServiceError("not-found", "This group is not in the band any more.");
   const cells = cellsOf(calendar, groups, monday, sunday, settings.homeMinutes).filter(
     ({ date }) => date >= now,
   );

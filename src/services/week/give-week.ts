@@ -2,14 +2,14 @@ import { Op } from "sequelize";
 import type { z } from "zod";
 import { groupBy } from "../../core/lists";
 import { keyOf } from "../../core/plan";
-import { Assignment, raisePlan, StripRow } from "../../data";
+import { Assignment, aloneWithPlan, raisePlan, StripRow } from "../../data";
 import { database } from "../../server/database";
-import { type Actor, director, ServiceError } from "../actor";
+import { type Actor, type Director, director, ServiceError } from "../actor";
 import { giveDrill } from "../counting";
 import { assign, setWithdrawn } from "../giving";
 import { lineFacts } from "../shelf";
-import type { GiveWeek, StripView } from "./plan-schema";
 import { stripOf } from "./ribbon";
+import type { GiveWeek, StripView } from "./schema";
 
 export interface GivenWeek {
   given: { title: string; tasks: number; assignmentId: string }[];
@@ -21,13 +21,30 @@ export interface GivenWeek {
  * Puts strips of home rows on the stands: what stands there on several days is one task, asked for as many times, due on the
  * last of them. What has been given already is left alone, so that a second click gives nothing twice.
  */
-export async function giveWeek(actor: Actor, { stripIds }: z.output<typeof GiveWeek>): Promise<GivenWeek> {
+export async function giveWeek(actor: Actor, input: z.output<typeof GiveWeek>): Promise<GivenWeek> {
   const who = director(actor);
+  return alone(who, () => give(who, input));
+}
+
+/** A double click, and two directors at once, give and take back one after the other. */
+async function alone<T>(who: Director, work: () => Promise<T>): Promise<T> {
+  const done = await database().transaction((transaction) =>
+    aloneWithPlan(who.bandId, transaction, async () => ({ done: await work() })),
+  );
+  if (!done) throw new ServiceError("conflict", "Work is being given just now. Look at the week again.");
+  return done.done;
+}
+
+async function give(who: Director, { stripIds }: z.output<typeof GiveWeek>): Promise<GivenWeek> {
   const rows = await StripRow.findAll({
     where: { id: stripIds, bandId: who.bandId, atHome: true, removedAt: null, assignmentId: null },
     order: ["date", "place", "id"],
   });
-  if (rows.length === 0) throw new ServiceError("conflict", "Everything of this is on the stands already.");
+  if (rows.length === 0) {
+    const there = await StripRow.count({ where: { id: stripIds, bandId: who.bandId } });
+    if (there === 0) throw new ServiceError("not-found", "This is not in the plan any more.");
+    throw new ServiceError("conflict", "Everything of this is on the stands already.");
+  }
   const facts = new Map((await lineFacts(who.bandId)).map((line) => [line.id, line]));
   const answer: GivenWeek = { given: [], refused: [] };
   for (const strips of groupBy(rows.map(stripOf), sameTask).values()) {
@@ -53,7 +70,7 @@ const sameTask = ({ groupId, kind, refId, forWhom, firstBar, lastBar }: StripVie
 
 /** @returns null for what is done without the stand: cards, words, worksheets */
 async function giveOne(
-  who: Actor & { kind: "director" },
+  who: Director,
   strips: readonly StripView[],
   goalBpm: number,
 ): Promise<{ tasks: number; assignmentId: string } | null> {
@@ -89,11 +106,16 @@ async function giveOne(
 }
 
 /** Takes back what was given for strips: undo of `giveWeek`. */
-export async function takeWeekBack(actor: Actor, { stripIds }: z.output<typeof GiveWeek>): Promise<void> {
+export async function takeWeekBack(actor: Actor, input: z.output<typeof GiveWeek>): Promise<void> {
   const who = director(actor);
+  return alone(who, () => takeBack(who, input));
+}
+
+async function takeBack(who: Director, { stripIds }: z.output<typeof GiveWeek>): Promise<void> {
   const rows = await StripRow.findAll({
     where: { id: stripIds, bandId: who.bandId, assignmentId: { [Op.ne]: null } },
   });
+  if (rows.length === 0) throw new ServiceError("not-found", "Nothing of this is on the stands.");
   const ids = [...new Set(rows.map(({ assignmentId }) => assignmentId!))];
   const open = await Assignment.findAll({ where: { id: ids, bandId: who.bandId, withdrawnAt: null } });
   for (const { id } of open) await setWithdrawn(who, id, true);

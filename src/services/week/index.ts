@@ -19,6 +19,7 @@ export { draftView } from "./draft";
 export { giveWeek, takeWeekBack } from "./give-week";
 export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./outside";
 export { savePlan, turnDown } from "./plan";
+export { MOST_WEEKS, ribbonView } from "./ribbon";
 export {
   AddDaysOff,
   AskDraft,
@@ -27,8 +28,7 @@ export {
   SaveCalendar,
   SavePlan,
   TurnDown,
-} from "./plan-schema";
-export { MOST_WEEKS, ribbonView } from "./ribbon";
+} from "./schema";
 
 /** What is due, what waits, and who has not sent anything: everything assigned and not over for more than a week. */
 export async function weekView(actor: Actor): Promise<WeekView> {

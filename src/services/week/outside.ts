@@ -1,5 +1,4 @@
 import { randomBytes } from "node:crypto";
-import { TZDate } from "@date-fns/tz";
 import ical, { ICalCalendarMethod } from "ical-generator";
 import { Op } from "sequelize";
 import type { z } from "zod";
@@ -9,10 +8,10 @@ import { Assignment, Band, givenTitles } from "../../data";
 import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
-import { today } from "../calendar";
+import { instantOf, today } from "../calendar";
 import { settingsOf } from "../settings";
 import { calendarOf, groupsOf } from "./calendar";
-import type { AddDaysOff, LookAtCalendar } from "./plan-schema";
+import type { AddDaysOff, LookAtCalendar } from "./schema";
 
 /** Days of a file that are looked at: a year back, two ahead. */
 const DAYS_BACK = 366;
@@ -128,11 +127,4 @@ export async function sharedCalendar(address: string): Promise<string> {
 
 function wholeDay(file: ReturnType<typeof ical>, id: string, date: string, summary: string): void {
   file.createEvent({ id: `${id}@ulu-bench`, start: new Date(`${date}T00:00:00Z`), allDay: true, summary });
-}
-
-/** The instant of a local time, on either side of a change of the clocks. */
-export function instantOf(date: string, time: string, timeZone: string): Date {
-  const [year, month, day] = date.split("-").map(Number);
-  const [hour, minute] = time.split(":").map(Number);
-  return new Date(new TZDate(year!, month! - 1, day!, hour!, minute!, timeZone).getTime());
 }

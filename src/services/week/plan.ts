@@ -20,8 +20,8 @@ import { bandKnowledge } from "../knowledge";
 import { settingsOf } from "../settings";
 import { lineFacts } from "../shelf";
 import { groupsOf } from "./calendar";
-import type { SavedPlan, SavePlan, TurnDown } from "./plan-schema";
 import { asksOf, seatsOfGroups, stripOf } from "./ribbon";
+import type { SavedPlan, SavePlan, TurnDown } from "./schema";
 
 type Change = z.output<typeof SavePlan>["changes"][number];
 

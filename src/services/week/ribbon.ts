@@ -30,7 +30,7 @@ import { bandKnowledge } from "../knowledge";
 import { settingsOf } from "../settings";
 import { type LineFacts, lineFacts } from "../shelf";
 import { type BandCalendar, calendarOf, groupsOf } from "./calendar";
-import type { Asks, DrawerItem, RibbonCell, RibbonView, StripView } from "./plan-schema";
+import type { Asks, DrawerItem, RibbonCell, RibbonView, StripView } from "./schema";
 
 export const MOST_WEEKS = 2;
 

@@ -1,3 +1,261 @@
+import { z } from "zod";
+import { INSTRUMENTS } from "../../core/music";
+import {
+  type Draft,
+  LARGEST_CALENDAR_FILE,
+  LEAST_MINUTES,
+  type LineAsk,
+  MOST_MINUTES,
+  type Pace,
+  type Proposal,
+  STRIP_KINDS,
+  type Strip,
+  type Term,
+  type Weekday,
+} from "../../core/plan";
+import { tidied } from "../tidy";
+
+const id = z.uuid("This is not a known id.");
+const date = z.iso.date("Choose a day.");
+const time = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "A time is written such as 09:40.");
+const minutes = (least: number, most: number) =>
+  z.coerce
+    .number({ error: `Minutes are from ${least} to ${most}.` })
+    .int("Minutes are whole.")
+    .min(least, `Minutes are from ${least} to ${most}.`)
+    .max(most, `Minutes are from ${least} to ${most}.`);
+const instrumentId = z
+  .string()
+  .refine((value) => INSTRUMENTS.some((each) => each.id === value), "There is no such instrument.");
+const bar = z.number().int().min(0).max(2000).nullable();
+
+const weekday = z
+  .number()
+  .int()
+  .min(1)
+  .max(7)
+  .transform((value) => value as Weekday);
+
+const Pattern = z.discriminatedUnion("kind", [
+  z.object({
+    kind: z.literal("weekly"),
+    weekdays: z.array(weekday).min(1, "Choose at least one weekday.").max(7),
+    everyWeeks: z.number().int().min(1, "Every 1 to 8 weeks.").max(8, "Every 1 to 8 weeks."),
+  }),
+  z
+    .object({
+      kind: z.literal("cycle"),
+      length: z.number().int().min(2, "A cycle has 2 to 20 days.").max(20, "A cycle has 2 to 20 days."),
+      on: z.array(z.number().int().min(1)).min(1, "Choose at least one day of the cycle.").max(20),
+    })
+    .refine(({ length, on }) => on.every((day) => day <= length), "The cycle has no such day."),
+]);
+
+const inOrder = ({ from, to }: { from: string; to: string | null }) => to === null || to >= from;
+
+/** The school year as a director saves it, whole: what is left out is gone. */
+export const SaveCalendar = z.object({
+  /** The version it was read at: who saved in between is not overwritten. */
+  version: z.number().int().min(0),
+  terms: z
+    .array(
+      z
+        .object({
+          id,
+          name: tidied(80, "A term's name has at most 80 letters.", "Name the term."),
+          from: date,
+          to: date,
+        })
+        .refine(inOrder, "A term ends after it begins."),
+    )
+    .max(40, "At most 40 terms."),
+  shortDays: z
+    .array(z.object({ date, endsAt: time, name: tidied(80, "A name has at most 80 letters.").default("") }))
+    .max(200, "At most 200 days that end early."),
+  meetings: z
+    .array(
+      z
+        .object({
+          id,
+          groupId: id,
+          pattern: Pattern,
+          from: date,
+          to: date.nullable(),
+          startsAt: time,
+          minutes: minutes(5, 600),
+        })
+        .refine(inOrder, "Meetings end after they begin."),
+    )
+    .max(60, "At most 60 meetings."),
+  changes: z
+    .array(
+      z.object({
+        meetingId: id,
+        date,
+        kind: z.enum(["cancelled", "moved", "extra"]),
+        toDate: date.nullable(),
+        startsAt: time.nullable(),
+        minutes: minutes(5, 600).nullable(),
+        name: tidied(80, "A name has at most 80 letters.").default(""),
+      }),
+    )
+    .max(500, "At most 500 single changes."),
+  goals: z
+    .array(
+      z.object({
+        id,
+        kind: z.enum(["concert", "test"]),
+        name: tidied(120, "A name has at most 120 letters.", "Name the concert or test."),
+        date,
+        groupId: id.nullable(),
+        programme: z.array(id).max(60, "At most 60 pieces."),
+      }),
+    )
+    .max(60, "At most 60 concerts and tests."),
+});
+
+export const LookAtCalendar = z.object({
+  text: z.string().max(LARGEST_CALENDAR_FILE, "This calendar is too large."),
+});
+export const AddDaysOff = z.object({
+  days: z
+    .array(
+      z
+        .object({ from: date, to: date, name: tidied(80, "A name has at most 80 letters.").default("") })
+        .refine(inOrder, "Days off end after they begin."),
+    )
+    .min(1, "Choose at least one.")
+    .max(200, "At most 200 at once."),
+});
+
+export interface CalendarView extends Omit<z.output<typeof SaveCalendar>, "terms"> {
+  terms: Term[];
+  today: string;
+  groups: { id: string; name: string }[];
+  lines: { id: string; name: string }[];
+  /** Where other calendars fetch it; null while it is not shared. */
+  address: string | null;
+  daysOff: { from: string; to: string; name: string }[];
+}
+
+const StripInput = z.object({
+  id,
+  groupId: id,
+  where: z.enum(["class", "home"]),
+  forWhom: z.discriminatedUnion("kind", [
+    z.object({ kind: z.literal("everyone") }),
+    z.object({ kind: z.literal("instrument"), instrumentId }),
+    z.object({ kind: z.literal("player"), playerId: id }),
+  ]),
+  date,
+  place: z.number().min(-1e6).max(1e6),
+  kind: z.enum(STRIP_KINDS),
+  refId: id.nullable(),
+  title: tidied(160, "A title has at most 160 letters."),
+  minutes: minutes(LEAST_MINUTES, MOST_MINUTES),
+  firstBar: bar,
+  lastBar: bar,
+  note: tidied(500, "A note has at most 500 letters.").default(""),
+  /** Stored as it was proposed; what the bench itself did not write is nothing. */
+  reason: z.record(z.string(), z.unknown()).nullable(),
+});
+
+/** Changes of strips, each with the version of the strip it was made from. */
+export const SavePlan = z.object({
+  /** What the person has seen of the plan: everything changed since then is sent back. */
+  since: z.number().int().min(0),
+  changes: z
+    .array(
+      z.object({
+        id,
+        /** Version of the strip before the change; null where it is new. */
+        basis: z.number().int().min(0).nullable(),
+        /** Null takes it off the ribbon. */
+        strip: StripInput.nullable(),
+      }),
+    )
+    .max(400, "At most 400 strips at once."),
+});
+
+export const AskDraft = z.object({ monday: date, groupIds: z.array(id).max(50).optional() });
+export const TurnDown = z.object({
+  groupId: id,
+  proposal: z.string().regex(/^[\x20-\x7e]{1,120}$/, "This is no proposal of the bench."),
+  said: tidied(200, "At most 200 letters."),
+  /** False wants it again. */
+  down: z.boolean(),
+});
+export const GiveWeek = z.object({ stripIds: z.array(id).min(1, "There is nothing to give.").max(200) });
+
+/** A strip as it is kept, with what others need to know of it. */
+export interface StripView extends Strip {
+  version: number;
+  /** What was put on stands for it. */
+  assignmentId: string | null;
+}
+
+export interface SavedPlan {
+  version: number;
+  /** Strips that changed since, by whomever; taken off ones with `gone`. */
+  strips: StripView[];
+  gone: string[];
+  /** Changes that were not made, because somebody else changed the strip in between: it comes with `strips`. */
+  refused: { id: string; said: string }[];
+  /** Who is not ready for the lines of these strips, by group and line. */
+  asks: Asks;
+}
+
+/** By "group/line": players who meet something new, in score order. */
+export type Asks = Record<string, LineAsk[]>;
+
+/** One day of a row of the ribbon. */
+export interface RibbonCell {
+  groupId: string;
+  where: "class" | "home";
+  date: string;
+  /** Minutes there are; 0 where nothing is held. */
+  budget: number;
+  startsAt: string | null;
+  remark: string;
+}
+
+export interface RibbonView {
+  today: string;
+  monday: string;
+  weeks: number;
+  /** "week 9 of 16", and what is near. */
+  term: { name: string; week: number; weeks: number } | null;
+  goals: { id: string; name: string; date: string; inDays: number }[];
+  days: { date: string; label: string; off: string | null; remark: string }[];
+  groups: { id: string; name: string; players: number; instruments: string[] }[];
+  cells: RibbonCell[];
+  strips: StripView[];
+  version: number;
+  asks: Asks;
+  changeover: number;
+  /** What can be put on a day. */
+  drawer: DrawerItem[];
+}
+
+export interface DrawerItem {
+  kind: "line" | "routine" | "counting";
+  refId: string;
+  title: string;
+  seconds: number;
+  bars: number | null;
+}
+
+/** What a week could look like, with what it stands on. */
+export interface DraftView {
+  groups: (Omit<Draft, "proposals"> & {
+    groupId: string;
+    proposals: Proposal[];
+    pace: (Pace & { goal: number; done: number }) | null;
+    turnedDown: { proposal: string; said: string }[];
+  })[];
+  asks: Asks;
+}
+
 export interface WeekItem {
   assignmentId: string;
   lineId: string;

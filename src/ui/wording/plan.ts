@@ -1,5 +1,5 @@
 import { instrumentById } from "../../core/music";
-import type { Draft, LineAsk, Reason, StripKind, Unfilled } from "../../core/plan";
+import type { Draft, LineAsk, ReadHolidays, Reason, StripKind, Unfilled } from "../../core/plan";
 import { nameList } from "./names";
 
 const percent = (share: number) => `${Math.round(100 * share)} %`;
@@ -38,6 +38,26 @@ export function planReason(reason: Reason): string {
         : `A few minutes of counting; last done ${days(reason.after)} ago.`;
     case "cards":
       return "Note names and fingerings; lips are not ready for homework yet.";
+  }
+}
+
+/** What of a calendar file is not taken over. */
+export function leftOutText(why: ReadHolidays["leftOut"][number]["why"], count: number): string {
+  const entries = count === 1 ? "1 entry" : `${count} entries`;
+  const left = `${entries} left out: `;
+  switch (why) {
+    case "has-a-time":
+      return `${left}with a time of day, so no day off.`;
+    case "rule-not-read":
+      return `${left}repeating by a rule the bench does not follow; add such days by hand.`;
+    case "broken":
+      return `${left}not to be read.`;
+    case "outside":
+      return `${left}longer ago than a year, or more than two years ahead.`;
+    case "too-long":
+      return `${left}longer than four months.`;
+    case "too-many":
+      return `${left}more than a band can have.`;
   }
 }
 

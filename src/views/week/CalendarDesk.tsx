@@ -1,10 +1,11 @@
 import { useEffect, useMemo, useState } from "react";
 import { call } from "../../client/api";
 import type { MeetingPattern, Weekday } from "../../core/plan";
-import type { CalendarView } from "../../services/week/plan-schema";
+import type { CalendarView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
+import { HolidayFile, SharedAddress } from "./CalendarFiles";
 
 const DAYS: readonly [Weekday, string][] = [
   [1, "Mon"],
@@ -153,9 +154,16 @@ export function CalendarDesk({ data }: { data: Packed<CalendarView> }) {
         />
       </Section>
 
+      <Section title="Days off" says="No class is held and nothing is asked at home.">
+        <HolidayFile daysOff={now.daysOff} />
+        <a className="link self-start text-sm" href="/band/settings">
+          Days off and weekends by hand
+        </a>
+      </Section>
+
       <Section
         title="Days that end early"
-        says="Classes after that time are not held, those under way are shorter. Whole days off are in the band's settings."
+        says="Classes after that time are not held, those under way are shorter."
       >
         {now.shortDays.map((day, at) => (
           <Row key={at} remove={() => set({ shortDays: without(now.shortDays, at) })}>
@@ -190,9 +198,6 @@ export function CalendarDesk({ data }: { data: Packed<CalendarView> }) {
           label="Add a short day"
           add={() => set({ shortDays: [...now.shortDays, { date: now.today, endsAt: "12:00", name: "" }] })}
         />
-        <a className="link self-start text-sm" href="/band/settings">
-          Days off and weekends
-        </a>
       </Section>
 
       <Section
@@ -221,6 +226,13 @@ export function CalendarDesk({ data }: { data: Packed<CalendarView> }) {
             })
           }
         />
+      </Section>
+
+      <Section
+        title="For other calendars"
+        says="Classes, due dates and concerts, without a child's name. Whoever has the address can read it; a new one ends the old."
+      >
+        <SharedAddress address={now.address} />
       </Section>
       <div className="sticky bottom-0 flex items-center gap-3 border-t border-base-300 bg-base-200 py-3">
         <button

@@ -1,7 +1,7 @@
 import { useDraggable } from "@dnd-kit/core";
 import { useEffect, useRef, useState } from "react";
 import type { StripKind } from "../../core/plan";
-import type { DrawerItem } from "../../services/week/plan-schema";
+import type { DrawerItem } from "../../services/week/schema";
 import { KIND_NAMES } from "../../ui/wording";
 
 /** Something to put on a day: of the shelf, or typed. */

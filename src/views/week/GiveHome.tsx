@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { call } from "../../client/api";
-import type { RibbonView } from "../../services/week/plan-schema";
+import type { RibbonView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import type { Plan } from "./use-plan";

@@ -1,10 +1,10 @@
 import { call } from "../../client/api";
 import { type Proposal, type Strip, stripsOn } from "../../core/plan";
-import type { DraftView, RibbonView } from "../../services/week/plan-schema";
+import type { DraftView, RibbonView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import { KIND_NAMES, planReason, STEP_TEXT, unfilledText } from "../../ui/wording";
-import { dayName, groupName } from "./RibbonDesk";
+import { dayName, groupName } from "./names";
 import type { Plan } from "./use-plan";
 
 interface Props {

@@ -11,10 +11,11 @@ import {
 import { Redo2, Undo2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import { type Cell, minutesToPlan, moveStrip, placeBetween, type Strip, stripsOn } from "../../core/plan";
-import type { DraftView, DrawerItem, RibbonView } from "../../services/week/plan-schema";
+import type { DraftView, DrawerItem, RibbonView } from "../../services/week/schema";
 import { type Packed, unpacked } from "../../ui/packed";
 import { Drawer, type DrawerChoice } from "./Drawer";
 import { GiveHome } from "./GiveHome";
+import { dayName, groupName } from "./names";
 import { Proposals } from "./Proposals";
 import { RibbonGrid } from "./RibbonGrid";
 import { StripPanel } from "./StripPanel";
@@ -201,14 +202,6 @@ function newStrip(
     note: "",
     reason: null,
   };
-}
-
-export function groupName(view: RibbonView, groupId: string): string {
-  return view.groups.find(({ id }) => id === groupId)?.name ?? "";
-}
-
-export function dayName(view: RibbonView, date: string): string {
-  return view.days.find((day) => day.date === date)?.label ?? date;
 }
 
 function shifted(monday: string, days: number): string {

@@ -13,7 +13,7 @@ import {
   type Strip,
   stripsOn,
 } from "../../core/plan";
-import type { DraftView, RibbonCell, RibbonView } from "../../services/week/plan-schema";
+import type { DraftView, RibbonCell, RibbonView } from "../../services/week/schema";
 import { askText } from "../../ui/wording";
 import type { Plan } from "./use-plan";
 

@@ -1,8 +1,8 @@
 import { instrumentById } from "../../core/music";
 import { keyOf, type LineAsk, MOST_NEW_THINGS, type Strip, shiftRest, stripsOn } from "../../core/plan";
-import type { RibbonView } from "../../services/week/plan-schema";
+import type { RibbonView } from "../../services/week/schema";
 import { askText, KIND_NAMES, planReason } from "../../ui/wording";
-import { dayName, groupName } from "./RibbonDesk";
+import { dayName, groupName } from "./names";
 import { setMinutes } from "./RibbonGrid";
 import type { Plan } from "./use-plan";
 

@@ -1,7 +1,7 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { call } from "../../client/api";
 import { openPlan } from "../../client/plan";
-import type { RibbonView, SavedPlan } from "../../services/week/plan-schema";
+import type { RibbonView, SavedPlan } from "../../services/week/schema";
 
 /** Asks what others changed, ms. */
 const LOOK_MS = 20_000;

@@ -1,0 +1,407 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { addDays } from "../../src/core/calendar";
+import { mondayOf, type Strip } from "../../src/core/plan";
+import { Assignment, Line, StripRow, Task } from "../../src/data";
+import type { Director, PlayerActor } from "../../src/services/actor";
+import { addGroup, archiveGroup, setMembers } from "../../src/services/band";
+import { today } from "../../src/services/calendar";
+import { storeLine } from "../../src/services/lines";
+import { stand } from "../../src/services/practice";
+import {
+  AskDraft,
+  addDaysOff,
+  calendarView,
+  draftView,
+  giveWeek,
+  lookAtHolidays,
+  ribbonView,
+  SaveCalendar,
+  SavePlan,
+  saveCalendar,
+  savePlan,
+  shareCalendar,
+  sharedCalendar,
+  takeWeekBack,
+  turnDown,
+} from "../../src/services/week";
+import { addTo, anotherBand, type BandInDatabase, bandInDatabase, takeOf } from "../support/band";
+import { line } from "../support/music";
+
+let band: BandInDatabase;
+beforeAll(async () => {
+  band = await bandInDatabase();
+});
+afterAll(() => band.close());
+
+const NOW = today("Europe/Lisbon");
+const MONDAY = addDays(mondayOf(NOW), 7);
+const day = (n: number) => addDays(MONDAY, n);
+
+interface Planned {
+  director: Director;
+  groupId: string;
+  lineIds: string[];
+  flute: PlayerActor;
+  clarinet: PlayerActor;
+}
+
+/** A group of a flute and a clarinet that meets on Tuesdays and Thursdays of a term around today, with three lines. */
+async function planned(): Promise<Planned> {
+  const { director } = await anotherBand();
+  const { groupId } = await addGroup(director, { name: "Winds" });
+  const flute = await addTo(director, "Fia", ["flute"], "small-tunes", [groupId]);
+  const clarinet = await addTo(director, "Cleo", ["clarinet"], "small-tunes", [groupId]);
+  const lineIds: string[] = [];
+  for (const [i, notes] of ["Bb4:2 C5:2 | D5:4", "D5:2 C5:2 | Bb4:4", "C5:2 D5:2 | Eb5:4"].entries())
+    lineIds.push(
+      (
+        await storeLine(director.bandId, line(notes), {
+          fileName: "test.musicxml",
+          title: `Tune ${i + 1}`,
+          number: i + 1,
+        })
+      ).lineId,
+    );
+  await saveCalendar(director, SaveCalendar.parse(year(groupId)));
+  return { director, groupId, lineIds, flute, clarinet };
+}
+
+const year = (groupId: string, version = 0) => ({
+  version,
+  terms: [{ id: crypto.randomUUID(), name: "Term", from: addDays(MONDAY, -70), to: addDays(MONDAY, 70) }],
+  shortDays: [],
+  meetings: [
+    {
+      id: crypto.randomUUID(),
+      groupId,
+      pattern: { kind: "weekly", weekdays: [2, 4], everyWeeks: 1 },
+      from: addDays(MONDAY, -70),
+      to: null,
+      startsAt: "09:40",
+      minutes: 40,
+    },
+  ],
+  changes: [],
+  goals: [] as {
+    id: string;
+    kind: string;
+    name: string;
+    date: string;
+    groupId: string;
+    programme: string[];
+  }[],
+});
+
+const strip = ({ groupId, lineIds }: Planned, about: Partial<Strip> = {}): Strip => ({
+  id: crypto.randomUUID(),
+  groupId,
+  where: "home",
+  forWhom: { kind: "everyone" },
+  date: day(1),
+  place: 1,
+  kind: "line",
+  refId: lineIds[0]!,
+  title: "Tune 1",
+  minutes: 3,
+  firstBar: null,
+  lastBar: null,
+  note: "",
+  reason: null,
+  ...about,
+});
+
+const save = (
+  director: Director,
+  since: number,
+  ...changes: { id: string; basis: number | null; strip: Strip | null }[]
+) => savePlan(director, SavePlan.parse({ since, changes }));
+const put = (director: Director, ...strips: Strip[]) =>
+  save(director, 0, ...strips.map((each) => ({ id: each.id, basis: null, strip: each })));
+const refusal = (work: Promise<unknown>) =>
+  work.then(
+    () => "no refusal",
+    (error: Error) => error.message,
+  );
+const tasksOf = async (player: PlayerActor) =>
+  (await stand(player)).tasks.map(({ lineTitle }) => lineTitle).sort();
+
+describe("the plan", () => {
+  it("keeps what two directors change at once, and tells the later one of the first", async () => {
+    const own = await planned();
+    const { director } = own;
+    const [one, two] = [strip(own), strip(own, { place: 2, minutes: 5 })];
+    const { version } = await put(director, one, two);
+    const first = await save(director, version, {
+      id: one.id,
+      basis: version,
+      strip: { ...one, minutes: 9 },
+    });
+    expect(first.refused).toEqual([]);
+    // The second saw the plan before: its change of the same strip is not made, of the other it is.
+    const second = await save(
+      director,
+      version,
+      { id: one.id, basis: version, strip: { ...one, date: day(3) } },
+      { id: two.id, basis: version, strip: null },
+    );
+    expect(second.refused).toEqual([{ id: one.id, said: "changed" }]);
+    expect(second.strips).toMatchObject([{ id: one.id, minutes: 9, date: day(1) }]);
+    expect(second.gone).toEqual([two.id]);
+    // Who comes back to a strip that was taken off hears so.
+    const third = await save(director, version, {
+      id: two.id,
+      basis: version,
+      strip: { ...two, minutes: 7 },
+    });
+    expect(third.refused).toEqual([{ id: two.id, said: "taken off" }]);
+  });
+
+  it("takes a change whose answer was lost a second time without a conflict", async () => {
+    const own = await planned();
+    const wanted = strip(own);
+    await put(own.director, wanted);
+    expect((await put(own.director, wanted)).refused).toEqual([]);
+    expect(await StripRow.count({ where: { bandId: own.director.bandId } })).toBe(1);
+  });
+
+  it("asks nothing at home on a day off, with nothing of the save done", async () => {
+    const own = await planned();
+    const saturday = strip(own, { date: day(5) });
+    expect(await refusal(put(own.director, strip(own), saturday))).toMatch(/is off \(the weekend\)/);
+    expect(await StripRow.count({ where: { bandId: own.director.bandId } })).toBe(0);
+    // In class nothing is held on it either, but a rehearsal may be written down.
+    expect((await put(own.director, strip(own, { where: "class", date: day(5) }))).strips).toHaveLength(1);
+  });
+
+  it("shows a week with its classes, minutes and who is not ready", async () => {
+    const own = await planned();
+    const high = await storeLine(own.director.bandId, line("F#4:2 G#4:2 | C#5:4"), {
+      fileName: "test.musicxml",
+      title: "Sharp",
+    });
+    await put(own.director, strip(own, { refId: high.lineId, where: "class", title: "Sharp" }));
+    const ribbon = await ribbonView(own.director, MONDAY, 1);
+    const held = ribbon.cells.filter(({ where, budget }) => where === "class" && budget > 0);
+    expect(held.map(({ date, startsAt, budget }) => [date, startsAt, budget])).toEqual([
+      [day(1), "09:40", 40],
+      [day(3), "09:40", 40],
+    ]);
+    expect(ribbon.term).toMatchObject({ name: "Term", week: 10 });
+    expect(ribbon.asks[`${own.groupId}/${high.lineId}`]!.map(({ instrumentId }) => instrumentId)).toContain(
+      "clarinet",
+    );
+  });
+
+  it("keeps strips of a line that is taken off the shelf, and says so when they are given", async () => {
+    const own = await planned();
+    const [gone, there] = [strip(own), strip(own, { refId: own.lineIds[1]!, title: "Tune 2" })];
+    await put(own.director, gone, there);
+    await Line.update({ removedAt: new Date() }, { where: { id: own.lineIds[0]! } });
+    expect((await ribbonView(own.director, MONDAY, 1)).strips).toHaveLength(2);
+    const answer = await giveWeek(own.director, { stripIds: [gone.id, there.id] });
+    expect(answer.given.map(({ title }) => title)).toEqual(["Tune 2"]);
+    expect(answer.refused).toEqual([{ title: "Tune 1", why: expect.stringMatching(/archived/) }]);
+  });
+});
+
+describe("a week that is given", () => {
+  it("asks what stands on several days as often, once, and is taken back whole", async () => {
+    const own = await planned();
+    const days = [0, 1, 3].map((n) => strip(own, { date: day(n) }));
+    await put(own.director, ...days);
+    const stripIds = days.map(({ id }) => id);
+    const { given } = await giveWeek(own.director, { stripIds });
+    expect(given).toMatchObject([{ title: "Tune 1", tasks: 2 }]);
+    const row = (await Assignment.findByPk(given[0]!.assignmentId))!;
+    expect([row.timesPerWeek, row.dueDate]).toEqual([3, day(3)]);
+    expect(await refusal(giveWeek(own.director, { stripIds }))).toMatch(/on the stands already/);
+    await takeWeekBack(own.director, { stripIds });
+    expect(await tasksOf(own.flute)).toEqual([]);
+    expect((await giveWeek(own.director, { stripIds })).given).toHaveLength(1);
+  });
+
+  it("gives nothing twice when the button is clicked twice", async () => {
+    const own = await planned();
+    const one = strip(own);
+    await put(own.director, one);
+    const twice = await Promise.allSettled([
+      giveWeek(own.director, { stripIds: [one.id] }),
+      giveWeek(own.director, { stripIds: [one.id] }),
+    ]);
+    expect(twice.map(({ status }) => status).sort()).toEqual(["fulfilled", "rejected"]);
+    expect(await Assignment.count({ where: { groupId: own.groupId } })).toBe(1);
+  });
+
+  it("reaches one instrument or one player alone, newcomers of the instrument too", async () => {
+    const own = await planned();
+    const { director, groupId, flute, clarinet } = own;
+    const reeds = strip(own, { forWhom: { kind: "instrument", instrumentId: "clarinet" } });
+    const alone = strip(own, {
+      forWhom: { kind: "player", playerId: flute.playerId },
+      refId: own.lineIds[1]!,
+      title: "Tune 2",
+    });
+    await put(director, reeds, alone);
+    await giveWeek(director, { stripIds: [reeds.id, alone.id] });
+    expect([await tasksOf(flute), await tasksOf(clarinet)]).toEqual([["Tune 2"], ["Tune 1"]]);
+    const second = await addTo(director, "Cora", ["clarinet"], "small-tunes", [groupId]);
+    const third = await addTo(director, "Finn", ["flute"], "small-tunes", [groupId]);
+    expect([await tasksOf(second), await tasksOf(third)]).toEqual([["Tune 1"], []]);
+  });
+
+  it("keeps what a group had when everybody leaves it", async () => {
+    const own = await planned();
+    const one = strip(own);
+    await put(own.director, one);
+    await giveWeek(own.director, { stripIds: [one.id] });
+    await setMembers(own.director, own.groupId, { playerIds: [] });
+    const late = strip(own, { refId: own.lineIds[1]!, title: "Tune 2", place: 3 });
+    await put(own.director, late);
+    const { given, refused } = await giveWeek(own.director, { stripIds: [late.id] });
+    expect(given).toEqual([]);
+    expect(refused).toEqual([{ title: "Tune 2", why: expect.stringMatching(/[.!]$/) }]);
+    expect(await Task.count({ where: { playerId: own.flute.playerId } })).toBe(1);
+    expect((await ribbonView(own.director, MONDAY, 1)).strips).toHaveLength(2);
+  });
+});
+
+describe("a drafted week", () => {
+  const draft = async (own: Planned) =>
+    (await draftView(own.director, AskDraft.parse({ monday: MONDAY }))).groups.find(
+      ({ groupId }) => groupId === own.groupId,
+    )!;
+
+  it("is the same for the same band, within its minutes, on no day off, each with its reason", async () => {
+    const own = await planned();
+    const [one, again] = [await draft(own), await draft(own)];
+    expect(again).toEqual(one);
+    expect(one.proposals.length).toBeGreaterThan(3);
+    const { cells } = await ribbonView(own.director, MONDAY, 1);
+    for (const cell of cells) {
+      const minutes = one.proposals
+        .filter(({ where, date }) => where === cell.where && date === cell.date)
+        .reduce((sum, each) => sum + each.minutes, 0);
+      expect(minutes).toBeLessThanOrEqual(cell.budget);
+    }
+    for (const each of one.proposals) {
+      expect([day(0), day(1), day(2), day(3), day(4)]).toContain(each.date);
+      expect(each.reason).not.toBeNull();
+    }
+  });
+
+  it("leaves out what was turned down until it is wanted again", async () => {
+    const own = await planned();
+    const before = await draft(own);
+    const [first] = before.proposals;
+    const down = { groupId: own.groupId, proposal: first!.key, said: "not this" };
+    await turnDown(own.director, { ...down, down: true });
+    const after = await draft(own);
+    expect(after.proposals.map(({ key }) => key)).not.toContain(first!.key);
+    expect(after.turnedDown).toEqual([{ proposal: first!.key, said: "not this" }]);
+    await turnDown(own.director, { ...down, down: false });
+    expect(await draft(own)).toEqual(before);
+  });
+
+  it("goes to the bar that most takes missed, and says in how many", async () => {
+    const own = await planned();
+    const one = strip(own, { date: day(1) });
+    await put(own.director, one);
+    const { given } = await giveWeek(own.director, { stripIds: [one.id] });
+    const third = await addTo(own.director, "Finn", ["flute"], "small-tunes", [own.groupId]);
+    for (const player of [own.flute, own.clarinet, third])
+      await takeOf(player, given[0]!.assignmentId, { total: 3, clean: 2, wrong: 1, bars: { 1: 1 } });
+    const proposals = (await draft(own)).proposals.filter(({ refId }) => refId === own.lineIds[0]);
+    expect(proposals.map(({ reason }) => reason)).toContainEqual(
+      expect.objectContaining({ kind: "hot-bar", wrong: 3, takes: 3 }),
+    );
+  });
+});
+
+describe("the calendar", () => {
+  it("is not overwritten by somebody who had not seen what was saved meanwhile", async () => {
+    const own = await planned();
+    const { version } = await calendarView(own.director);
+    await saveCalendar(own.director, SaveCalendar.parse(year(own.groupId, version)));
+    expect(await refusal(saveCalendar(own.director, SaveCalendar.parse(year(own.groupId, version))))).toMatch(
+      /changed elsewhere/,
+    );
+  });
+
+  it("has no two terms on a day", async () => {
+    const own = await planned();
+    const { version } = await calendarView(own.director);
+    const next = year(own.groupId, version);
+    const after = {
+      id: crypto.randomUUID(),
+      name: "Spring",
+      from: addDays(MONDAY, 70),
+      to: addDays(MONDAY, 90),
+    };
+    expect(
+      await refusal(
+        saveCalendar(own.director, SaveCalendar.parse({ ...next, terms: [...next.terms, after] })),
+      ),
+    ).toMatch(/Terms share no day/);
+    expect((await calendarView(own.director)).terms).toHaveLength(1);
+  });
+
+  it("takes days off from a school's file after a look, once", async () => {
+    const own = await planned();
+    const compact = (date: string) => date.replaceAll("-", "");
+    const text = [
+      "BEGIN:VCALENDAR",
+      "BEGIN:VEVENT",
+      "UID:1",
+      "SUMMARY:Harbour week",
+      `DTSTART;VALUE=DATE:${compact(day(1))}`,
+      `DTEND;VALUE=DATE:${compact(day(3))}`,
+      "END:VEVENT",
+      "END:VCALENDAR",
+    ].join("\r\n");
+    const { holidays } = await lookAtHolidays(own.director, { text });
+    expect(holidays).toEqual([{ from: day(1), to: day(2), name: "Harbour week" }]);
+    expect((await calendarView(own.director)).daysOff).toEqual([]);
+    await addDaysOff(own.director, { days: holidays });
+    expect(await lookAtHolidays(own.director, { text })).toMatchObject({ holidays: [], already: 1 });
+    const { cells, days } = await ribbonView(own.director, MONDAY, 1);
+    expect(days.find(({ date }) => date === day(1))!.off).toBe("Harbour week");
+    // The class of that Tuesday is not held, and nothing is asked at home.
+    expect(cells.filter(({ date, budget }) => date === day(1) && budget > 0)).toEqual([]);
+  });
+
+  it("is read by whoever has its address, until the address is drawn anew", async () => {
+    const own = await planned();
+    const { version } = await calendarView(own.director);
+    const next = year(own.groupId, version);
+    next.goals.push({
+      id: crypto.randomUUID(),
+      kind: "concert",
+      name: "Harbour Concert",
+      date: day(8),
+      groupId: own.groupId,
+      programme: [own.lineIds[0]!],
+    });
+    await saveCalendar(own.director, SaveCalendar.parse(next));
+    const one = strip(own);
+    await put(own.director, one);
+    await giveWeek(own.director, { stripIds: [one.id] });
+    const { address } = await shareCalendar(own.director, true);
+    const file = await sharedCalendar(address!);
+    for (const words of ["SUMMARY:Winds", "SUMMARY:Harbour Concert", "Tune 1 is due"])
+      expect(file).toContain(words);
+    expect(file).not.toMatch(/Fia|Cleo/);
+    const renewed = await shareCalendar(own.director, true);
+    expect(await refusal(sharedCalendar(address!))).toMatch(/No calendar is shared/);
+    expect(await sharedCalendar(renewed.address!)).toContain("SUMMARY:Winds");
+    await shareCalendar(own.director, false);
+    expect(await refusal(sharedCalendar(renewed.address!))).toMatch(/No calendar is shared/);
+  });
+
+  it("leaves out the meetings of a group that was archived, and keeps them for its return", async () => {
+    const own = await planned();
+    await archiveGroup(own.director, own.groupId);
+    expect(
+      (await ribbonView(own.director, MONDAY, 1)).cells.filter(({ groupId }) => groupId === own.groupId),
+    ).toEqual([]);
+  });
+});
