@@ -22,6 +22,7 @@ export {
   type Clef,
   comfortableRange,
   crossesBreak,
+  type Family,
   fingeringOf,
   INSTRUMENTS,
   type Instrument,

@@ -165,3 +165,30 @@ export async function givenTitles(assignmentIds: readonly string[]): Promise<Map
     rows.map(({ id, number, title }) => [id, number === null ? title : `No. ${number} · ${title}`]),
   );
 }
+
+/** A line that is due within some days, with whom it is for. */
+export interface DueLine {
+  assignmentId: string;
+  groupId: string;
+  instrumentId: string | null;
+  playerId: string | null;
+  lineId: string;
+  title: string;
+  number: number | null;
+  timesPerWeek: number;
+  dueDate: string;
+  note: string;
+  firstBar: number | null;
+  lastBar: number | null;
+}
+
+export function linesDue(bandId: string, from: string, to: string): Promise<DueLine[]> {
+  return select<DueLine>(
+    `SELECT a.id AS assignmentId, a.group_id AS groupId, a.instrument_id AS instrumentId, a.player_id AS playerId, l.id AS lineId,
+       l.title, l.number, a.times_per_week AS timesPerWeek, CAST(a.due_date AS CHAR) AS dueDate, a.note,
+       a.first_bar AS firstBar, a.last_bar AS lastBar
+     FROM assignments a JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id AND l.kind = 'line'
+     WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date BETWEEN :from AND :to ORDER BY a.due_date, a.id LIMIT 200`,
+    { bandId, from, to },
+  );
+}

@@ -1,7 +1,7 @@
 import { strToU8, zipSync } from "fflate";
 import { type Instrument, instrumentById, type Stage } from "../../core/music";
 import { scorePlace, seatsFor } from "../../core/ready";
-import { agreedPart, forDrumsOnly, type Score, writeMidi, writeMusicXml } from "../../core/score";
+import { agreedPart, cutBars, forDrumsOnly, type Score, writeMidi, writeMusicXml } from "../../core/score";
 import { Group, Line, seatsOfBand, seatsOfGroup } from "../../data";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { bandKnowledge } from "../knowledge";
@@ -23,15 +23,20 @@ export interface SheetToPrint {
 /** A line of so few bars is engraved large, so that it fills its page. */
 const SHORT_LINE = 8;
 
-/** A sheet for every player of a group who can play a line, in score order: what is printed and handed out. */
+/**
+ * A sheet for every player of a group who can play a line, in score order: what is printed and handed out.
+ * @param bars  indexes of the first and last bar, for a part of the line; bars it has no more print the whole
+ */
 export async function sheetsForGroup(
   actor: Actor,
   lineId: string,
   groupId: string,
-  large = true,
+  { large = true, bars = null }: { large?: boolean; bars?: readonly [number, number] | null } = {},
 ): Promise<SheetToPrint[]> {
   const { bandId } = director(actor);
-  const { score } = await newestRevision(bandId, lineId);
+  const { score: whole } = await newestRevision(bandId, lineId);
+  const there = bars !== null && bars[1] < whole.parts[0].measures.length;
+  const score = there ? cutBars(whole, ...bars) : whole;
   found(await Group.findOne({ where: { id: groupId, bandId } }), "group");
   const knowledge = await bandKnowledge(bandId);
   const seats = knowledge
@@ -95,7 +100,7 @@ export async function setForGroup(
     const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
     const title = line.number ? `No. ${line.number} · ${line.title}` : line.title;
     titles.push(line.number ? `No. ${line.number}` : line.title);
-    for (const sheet of await sheetsForGroup(actor, lineId, groupId, false)) {
+    for (const sheet of await sheetsForGroup(actor, lineId, groupId, { large: false })) {
       const own = players.get(sheet.playerId) ?? {
         playerName: sheet.playerName,
         place: scorePlace(sheet.instrumentId),

@@ -19,6 +19,7 @@ export { draftView } from "./draft";
 export { giveWeek, takeWeekBack } from "./give-week";
 export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./outside";
 export { savePlan, turnDown } from "./plan";
+export { type HomeSheet, type HomeTask, homePages, runSheetView } from "./print";
 export { MOST_WEEKS, ribbonView } from "./ribbon";
 export {
   AddDaysOff,

@@ -1,8 +1,18 @@
+export { ABOUT_INSTRUMENT, HELP_NOW, NORMAL_NOW } from "./family";
 export { FAULT_NAMES } from "./faults";
 export { checkedBy } from "./fingerings";
 export { reasonText, shortDay } from "./knowledge";
 export { nameList } from "./names";
-export { askText, KIND_NAMES, planReason, STEP_TEXT, unfilledText } from "./plan";
+export {
+  askText,
+  homeTaskForFamily,
+  homeTaskText,
+  KIND_NAMES,
+  leftOutText,
+  planReason,
+  STEP_TEXT,
+  unfilledText,
+} from "./plan";
 export { ROSTER_COLUMNS, ROSTER_PROBLEMS, rowProblem, rowWill } from "./roster";
 export { snagReason } from "./snags";
 export { STAGE_NAMES, stageReason } from "./stages";

@@ -104,3 +104,47 @@ export const KIND_NAMES: Record<StripKind, string> = {
   test: "playing test",
   text: "words",
 };
+
+interface HomeTaskWords {
+  kind: StripKind;
+  title: string;
+  bars: string;
+  times: number;
+  minutes: number;
+  page: number | null;
+  due: string | null;
+  note: string;
+}
+
+const timesText = (times: number) => (times === 1 ? "once" : times === 2 ? "twice" : `${times} times`);
+
+/** What to do with a thing at home, how often and how long, for the player. */
+export function homeTaskText({ kind, times, minutes, page, due, note }: HomeTaskWords): string {
+  const how: Partial<Record<StripKind, string>> = {
+    counting: "Clap and count aloud",
+    cards: "Say the name, show the fingers",
+    drill: "To and fro, slowly, as one breath lasts",
+    listening: "Listen with the notes in front of you",
+  };
+  return [
+    `${how[kind] ?? "Slowly first, then as it should go"}, ${timesText(times)} this week, about ${minutes} min`,
+    ...(page === null ? [] : [`page ${page} of your book`]),
+    ...(due === null ? [] : [`due ${due}`]),
+    ...(note ? [note] : []),
+  ].join(" · ");
+}
+
+/** The same for a family, without a technical word. */
+export function homeTaskForFamily({ kind, title, times, minutes, due }: HomeTaskWords): string {
+  const what: Partial<Record<StripKind, string>> = {
+    line: `Play “${title}”`,
+    piece: `Play “${title}”`,
+    counting: "Clap and count a page of rhythms aloud",
+    cards: "Name notes and show fingers, without playing",
+    drill: "Move slowly between two notes",
+    routine: "Warm up",
+    listening: `Listen to “${title}”`,
+    test: `Get ready for a short test: “${title}”`,
+  };
+  return `${what[kind] ?? title}: ${timesText(times)}, about ${minutes === 1 ? "1 minute" : `${minutes} minutes`} each${due === null ? "" : `, by ${due}`}.`;
+}

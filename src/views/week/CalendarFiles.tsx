@@ -4,7 +4,7 @@ import type { ReadHolidays } from "../../core/plan";
 import type { CalendarView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
-import { leftOutText } from "../../ui/wording/plan";
+import { leftOutText } from "../../ui/wording";
 
 const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
 const dates = (from: string, to: string) =>
