@@ -89,6 +89,8 @@ export function openPlan(
   const soon = (after = REST_MS) => {
     clearTimeout(timer);
     timer = setTimeout(() => keep(), after);
+    // Said from the first moment: a page that says "all saved" may be closed.
+    if (state.saving === "kept") set({ saving: "keeping" });
   };
 
   const keep = async (look = false): Promise<void> => {
@@ -140,10 +142,10 @@ export function openPlan(
       if (theirs(strip.id, "changed")) strips.set(strip.id, strip);
       kept.set(strip.id, strip);
     }
-    for (const id of answer.gone) {
+    for (const { id, version: takenOffAt } of answer.gone) {
       if (theirs(id, "taken off")) strips.delete(id);
       kept.delete(id);
-      gone.set(id, answer.version);
+      gone.set(id, takenOffAt);
     }
     set({
       strips: [...strips.values()],

@@ -13,7 +13,7 @@ export interface EngraveRequest {
 export type EngravingWidth = "narrow" | "medium" | "wide";
 
 /** Raised when the engraver or its settings change, so that older pictures are not shown any more. */
-const LOOK = "2";
+const LOOK = "3";
 /** The longest score that is accepted takes about 10 s, cold and beside other work. */
 const LONGEST_MS = 30_000;
 const MEMORY_MB = 512;

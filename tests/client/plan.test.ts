@@ -47,7 +47,7 @@ function server(...first: Strip[]) {
       return {
         version,
         strips: changed.flatMap(([, row]) => (row.strip ? [view(row.strip, row.version)] : [])),
-        gone: changed.flatMap(([id, row]) => (row.strip ? [] : [id])),
+        gone: changed.flatMap(([id, row]) => (row.strip ? [] : [{ id, version: row.version }])),
         refused,
         asks: {},
       };
@@ -120,6 +120,25 @@ describe("a plan on a page", () => {
       { a: 7, b: 30, c: 5 },
     ]);
     expect(mine.state().conflicts).toEqual([]);
+  });
+
+  it("brings back what another page took off, where that is wanted", async () => {
+    const bench = server(strip("a"), strip("b"));
+    const [mine, theirs] = [openPlan(bench.first(), bench.send), openPlan(bench.first(), bench.send)];
+    off(theirs, "a");
+    await vi.runAllTimersAsync();
+    set(mine, "a", 7);
+    await vi.runAllTimersAsync();
+    expect(mine.state().conflicts).toMatchObject([{ id: "a", said: "taken off" }]);
+    mine.settle("a", "mine");
+    await vi.runAllTimersAsync();
+    expect([
+      bench
+        .rows()
+        .map(({ id }) => id)
+        .sort(),
+      mine.state().saving,
+    ]).toEqual([["a", "b"], "kept"]);
   });
 
   it("does not undo what another page did", async () => {

@@ -146,7 +146,7 @@ describe("the plan", () => {
     );
     expect(second.refused).toEqual([{ id: one.id, said: "changed" }]);
     expect(second.strips).toMatchObject([{ id: one.id, minutes: 9, date: day(1) }]);
-    expect(second.gone).toEqual([two.id]);
+    expect(second.gone.map(({ id }) => id)).toEqual([two.id]);
     // Who comes back to a strip that was taken off hears so.
     const third = await save(director, version, {
       id: two.id,
@@ -154,6 +154,14 @@ describe("the plan", () => {
       strip: { ...two, minutes: 7 },
     });
     expect(third.refused).toEqual([{ id: two.id, said: "taken off" }]);
+    // With what the answer says it can be brought back.
+    const takenOffAt = second.gone[0]!.version;
+    const back = await save(director, third.version, {
+      id: two.id,
+      basis: takenOffAt,
+      strip: { ...two, minutes: 7 },
+    });
+    expect([back.refused, back.strips.map(({ minutes }) => minutes)]).toEqual([[], [7]]);
   });
 
   it("takes a change whose answer was lost a second time without a conflict", async () => {

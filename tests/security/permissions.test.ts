@@ -548,6 +548,14 @@ const TABLE: Record<string, Row> = {
     },
     expects: [401, 404, 403, 403, 200],
   },
+  "GET /api/plan/strips": {
+    path: () => "/api/plan/strips?of=2099-01-05",
+    expects: [401, 200, 403, 403, 200],
+  },
+  "POST /api/plan/reminder": {
+    body: () => ({ sure: true }),
+    expects: [401, 200, 403, 403, 200],
+  },
   "POST /api/plan/draft": {
     body: () => ({ monday: "2099-01-05", groupIds: [ids.group] }),
     expects: [401, 404, 403, 403, 200],

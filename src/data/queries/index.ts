@@ -65,6 +65,7 @@ export {
   takesOfBand,
   takesOfTask,
   takesOfWaitingTasks,
+  takeWrongIn,
   taskCounts,
   tasksOfBand,
   tasksOfPlayer,

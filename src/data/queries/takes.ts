@@ -111,6 +111,18 @@ export async function hardestBars(
   return [...hardest.values()];
 }
 
+/** The newest take of an assignment in which a bar went wrong; null when there is none. */
+export async function takeWrongIn(assignmentId: string, measureIndex: number): Promise<string | null> {
+  const [row] = await select<{ takeId: string }>(
+    `SELECT k.id AS takeId FROM tasks t JOIN takes k ON k.task_id = t.id
+     JOIN current_assessments s ON s.take_id = k.id AND s.status = 'assessed' JOIN assessment_bars b ON b.assessment_id = s.id
+     WHERE t.assignment_id = :assignmentId AND b.measure_index = :measureIndex AND b.wrong > 0
+     ORDER BY k.created_at DESC, k.id DESC LIMIT 1`,
+    { assignmentId, measureIndex },
+  );
+  return row?.takeId ?? null;
+}
+
 /** How many tasks of each assignment there are in each state. */
 export async function taskCounts(
   assignmentIds: readonly string[],
@@ -128,10 +140,10 @@ export async function taskCounts(
 /** Who has not sent anything of an assignment yet, by name. */
 export function openTasks(
   assignmentIds: readonly string[],
-): Promise<{ assignmentId: string; name: string; instrumentId: string }[]> {
+): Promise<{ assignmentId: string; playerId: string; name: string; instrumentId: string }[]> {
   if (assignmentIds.length === 0) return Promise.resolve([]);
   return select(
-    `SELECT t.assignment_id AS assignmentId, p.name, t.instrument_id AS instrumentId
+    `SELECT t.assignment_id AS assignmentId, p.id AS playerId, p.name, t.instrument_id AS instrumentId
      FROM tasks t JOIN players p ON p.id = t.player_id
      WHERE t.assignment_id IN (:assignmentIds) AND t.state = 'open' AND t.closed_at IS NULL ORDER BY p.name, p.id`,
     { assignmentIds },
@@ -147,6 +159,7 @@ export interface DueRow {
   note: string;
   firstBar: number | null;
   lastBar: number | null;
+  groupId: string;
   groupName: string;
   lineId: string;
   lineTitle: string;
@@ -157,7 +170,7 @@ export interface DueRow {
 export function assignmentsDue(bandId: string, from: string): Promise<DueRow[]> {
   return select(
     `SELECT a.id, a.revision_id AS revisionId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
-       CAST(a.due_date AS CHAR) AS dueDate, a.note, a.first_bar AS firstBar, a.last_bar AS lastBar, g.name AS groupName, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber
+       CAST(a.due_date AS CHAR) AS dueDate, a.note, a.first_bar AS firstBar, a.last_bar AS lastBar, g.id AS groupId, g.name AS groupName, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber
      FROM assignments a JOIN band_groups g ON g.id = a.group_id JOIN line_revisions r ON r.id = a.revision_id
      JOIN \`lines\` l ON l.id = r.line_id
      WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date >= :from ORDER BY a.due_date, a.id LIMIT 200`,

@@ -6,7 +6,7 @@ import { Group, Line, seatsOfBand, seatsOfGroup } from "../../data";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { bandKnowledge } from "../knowledge";
 import { oneByOne } from "../one-by-one";
-import { engravePart, ownFingerings, partOf, partView, withPencil } from "../parts";
+import { engravePart, fontOnce, ownFingerings, partOf, partView, withPencil } from "../parts";
 import { fileName, onPartOf } from "./names";
 import { pencilForPrint } from "./pencil";
 import { newestRevision } from "./revise";
@@ -47,6 +47,7 @@ export async function sheetsForGroup(
   // Players who read the same and know the same share one part, made once.
   const made = new Map<object, Map<string, Promise<PartView>>>();
   const next = oneByOne();
+  const once = fontOnce();
   return seats.map(({ playerId, playerName, instrumentId, variant, stage, known, part: voice }) => ({
     playerId,
     playerName,
@@ -71,7 +72,7 @@ export async function sheetsForGroup(
         const part = await shared;
         const written = marks.get(playerId) ?? [];
         const own = [...(marks.get(null) ?? []).filter(onPartOf(instrumentId)), ...written];
-        return { ...part, svg: withPencil(part.svg, own) };
+        return { ...part, svg: once(withPencil(part.svg, own)) };
       }),
   }));
 }

@@ -7,12 +7,13 @@ import {
   hardestBars,
   openTasks,
   takesOfWaitingTasks,
+  takeWrongIn,
   taskCounts,
 } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { bestTakes, needsEar } from "../listening";
-import type { WeekItem, WeekView } from "./schema";
+import type { HardBar, WeekItem, WeekView } from "./schema";
 
 export { calendarView, saveCalendar } from "./calendar";
 export { draftView } from "./draft";
@@ -20,12 +21,14 @@ export { giveWeek, takeWeekBack } from "./give-week";
 export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./outside";
 export { savePlan, turnDown } from "./plan";
 export { type HomeSheet, type HomeTask, homePages, runSheetView } from "./print";
-export { MOST_WEEKS, ribbonView } from "./ribbon";
+export { remind } from "./remind";
+export { MOST_WEEKS, ribbonView, weekStrips } from "./ribbon";
 export {
   AddDaysOff,
   AskDraft,
   GiveWeek,
   LookAtCalendar,
+  Remind,
   SaveCalendar,
   SavePlan,
   TurnDown,
@@ -62,9 +65,14 @@ export async function weekView(actor: Actor): Promise<WeekView> {
       again: count("again"),
       missing: missing
         .filter((task) => task.assignmentId === id)
-        .map((task) => ({ name: task.name, instrument: instrumentById(task.instrumentId).name })),
+        .map(({ playerId, name, instrumentId }) => ({
+          playerId,
+          name,
+          instrument: instrumentById(instrumentId).name,
+        })),
       hardestBar: worst
         ? {
+            index: worst.measureIndex,
             label: numbers.get(revisionId)?.[worst.measureIndex] ?? String(worst.measureIndex + 1),
             wrong: worst.wrong,
             takes: worst.takes,
@@ -80,16 +88,25 @@ export async function weekView(actor: Actor): Promise<WeekView> {
     todayLabel: dayLabel(now),
     waitingTakes: best.length,
     needEar: best.filter(needsEar).length,
-    missingPlayers: new Set(missing.map((task) => task.name)).size,
-    hardest: hardestOf(items),
+    missingPlayers: new Set(missing.map(({ playerId }) => playerId)).size,
+    hardest: await hardestOf(items),
     items,
   };
 }
 
 /** The bar that went wrong in most takes: how many it concerns counts before their share. */
-function hardestOf(items: WeekItem[]): WeekView["hardest"] {
-  const lines = items.flatMap(({ lineNumber, lineTitle, hardestBar }) =>
-    hardestBar ? [{ line: lineNumber ? `No. ${lineNumber}` : lineTitle, bar: hardestBar }] : [],
-  );
-  return lines.sort((a, b) => b.bar.wrong - a.bar.wrong || a.bar.takes - b.bar.takes)[0] ?? null;
+async function hardestOf(items: WeekItem[]): Promise<HardBar | null> {
+  const [worst] = items
+    .flatMap((item) => (item.hardestBar ? [{ ...item, bar: item.hardestBar }] : []))
+    .sort((a, b) => b.bar.wrong - a.bar.wrong || a.bar.takes - b.bar.takes);
+  if (!worst) return null;
+  const { lineId, lineNumber, lineTitle, groupId, assignmentId, bar, bars } = worst;
+  return {
+    line: lineNumber ? `No. ${lineNumber}` : lineTitle,
+    lineId,
+    groupId,
+    bar,
+    bars: bars.length,
+    takeId: await takeWrongIn(assignmentId, bar.index),
+  };
 }

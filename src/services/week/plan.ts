@@ -21,7 +21,7 @@ import { settingsOf } from "../settings";
 import { lineFacts } from "../shelf";
 import { groupsOf } from "./calendar";
 import { asksOf, seatsOfGroups, stripOf } from "./ribbon";
-import type { SavedPlan, SavePlan, TurnDown } from "./schema";
+import type { SavedPlan, SavePlan, StripView, TurnDown } from "./schema";
 
 type Change = z.output<typeof SavePlan>["changes"][number];
 
@@ -44,24 +44,30 @@ export async function savePlan(actor: Actor, input: z.output<typeof SavePlan>): 
       `${dayLabel(offDay.date)} is off (${whyOff(offDay.date, settings)}); nothing is asked at home on it.`,
     );
   const refused = await database().transaction((transaction) => keep(bandId, input.changes, transaction));
-  const [versions, changed, seats, knowledge, facts] = await Promise.all([
-    planVersions(bandId),
-    StripRow.findAll({
-      where: { bandId, version: { [Op.gt]: input.since } },
-      order: ["date", "place", "id"],
-    }),
-    seatsOfGroups(bandId),
-    bandKnowledge(bandId),
-    lineFacts(bandId),
-  ]);
+  // The version first: what is kept between the two comes twice rather than never.
+  const versions = await planVersions(bandId);
+  const changed = await StripRow.findAll({
+    where: { bandId, version: { [Op.gt]: input.since } },
+    order: ["date", "place", "id"],
+  });
   const strips = changed.filter(({ removedAt }) => removedAt === null).map(stripOf);
   return {
     version: versions.plan,
     strips,
-    gone: changed.filter(({ removedAt }) => removedAt !== null).map(({ id }) => id),
+    gone: changed.filter(({ removedAt }) => removedAt !== null).map(({ id, version }) => ({ id, version })),
     refused,
-    asks: asksOf(strips, seats, knowledge, facts),
+    // Most looks find nothing new, and cost next to nothing.
+    asks: strips.length > 0 ? await asksNow(bandId, strips) : {},
   };
+}
+
+async function asksNow(bandId: string, strips: readonly StripView[]): Promise<SavedPlan["asks"]> {
+  const [seats, knowledge, facts] = await Promise.all([
+    seatsOfGroups(bandId),
+    bandKnowledge(bandId),
+    lineFacts(bandId),
+  ]);
+  return asksOf(strips, seats, knowledge, facts);
 }
 
 async function keep(

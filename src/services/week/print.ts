@@ -9,6 +9,7 @@ import { dayLabel, today } from "../calendar";
 import { countingSystems, drillPage } from "../counting";
 import { bandKnowledge } from "../knowledge";
 import { oneByOne } from "../one-by-one";
+import { fontOnce } from "../parts";
 import { settingsOf } from "../settings";
 import { lineFacts, sheetsForGroup } from "../shelf";
 import type { PartView } from "../shelf/schema";
@@ -77,12 +78,17 @@ export async function homePages(actor: Actor, of: string | null, groupId: string
   const wanted = groups.filter(({ id }) => groupId === null || id === groupId);
   const home = planned.filter(({ where }) => where === "home");
   const onRibbon = new Set(home.map(({ assignmentId }) => assignmentId));
+  // What stands on days of the week needs no second entry by its last day.
+  const onDays = new Set(home.map(({ refId }) => refId));
   const asked = [
     ...[...groupBy(home, sameThing).values()].map(askedAtHome),
-    ...due.filter(({ assignmentId }) => !onRibbon.has(assignmentId)).map(askedByDay),
+    ...due
+      .filter(({ assignmentId, lineId }) => !onRibbon.has(assignmentId) && !onDays.has(lineId))
+      .map(askedByDay),
   ].filter(({ groupId: own }) => wanted.some(({ id }) => id === own));
   const large = asked.filter(({ kind }) => kind === "line").length <= FEW_LINES;
   const inTurn = oneByOne();
+  const once = fontOnce();
   const players = new Map<string, HomeSheet & { place: number }>();
   const pages = new Map(
     (
@@ -101,10 +107,11 @@ export async function homePages(actor: Actor, of: string | null, groupId: string
             ({ playerId }) => playerId,
           )
         : null;
-    const rhythm =
+    const drawn =
       each.kind === "counting" && each.refId
-        ? onceOf(() => inTurn(() => drillPage(actor, each.refId!, "medium", chosen).then(({ svg }) => svg)))
+        ? onceOf(() => inTurn(() => drillPage(actor, each.refId!, "medium", chosen)))
         : null;
+    const rhythm = drawn && (() => drawn().then(({ svg }) => once(svg)));
     for (const [playerId, ownSeats] of groupBy(own, (seat) => seat.playerId)) {
       const [first] = ownSeats;
       const sheet = players.get(playerId) ?? {

@@ -24,7 +24,7 @@ import {
   StripRow,
   seatsOfBand,
 } from "../../data";
-import { type Actor, director, found } from "../actor";
+import { type Actor, director, found, ServiceError } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { bandKnowledge } from "../knowledge";
 import { settingsOf } from "../settings";
@@ -145,6 +145,14 @@ export function cellsOf(
       ),
   );
   return [...classes, ...homes];
+}
+
+/** The strips of a week, for one that is to become like it. */
+export async function weekStrips(actor: Actor, of: string | null): Promise<{ strips: StripView[] }> {
+  const { bandId } = director(actor);
+  if (of === null) throw new ServiceError("bad-input", "Choose a week.");
+  const monday = mondayOf(of);
+  return { strips: await stripsBetween(bandId, monday, addDays(monday, 6)) };
 }
 
 /** Strips that stand in a stretch of days. */

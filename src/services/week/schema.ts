@@ -177,6 +177,8 @@ export const SavePlan = z.object({
     .max(400, "At most 400 strips at once."),
 });
 
+/** A reminder is written on a day off only where that was said. */
+export const Remind = z.object({ sure: z.boolean().default(false) });
 export const AskDraft = z.object({ monday: date, groupIds: z.array(id).max(50).optional() });
 export const TurnDown = z.object({
   groupId: id,
@@ -198,7 +200,7 @@ export interface SavedPlan {
   version: number;
   /** Strips that changed since, by whomever; taken off ones with `gone`. */
   strips: StripView[];
-  gone: string[];
+  gone: { id: string; version: number }[];
   /** Changes that were not made, because somebody else changed the strip in between: it comes with `strips`. */
   refused: { id: string; said: string }[];
   /** Who is not ready for the lines of these strips, by group and line. */
@@ -261,6 +263,7 @@ export interface WeekItem {
   lineId: string;
   lineNumber: number | null;
   lineTitle: string;
+  groupId: string;
   groupName: string;
   goalBpm: number;
   timesPerWeek: number;
@@ -277,9 +280,21 @@ export interface WeekItem {
   waiting: number;
   accepted: number;
   again: number;
-  missing: { name: string; instrument: string }[];
+  missing: { playerId: string; name: string; instrument: string }[];
   /** The bar that went wrong in most takes, when at least two missed it. */
-  hardestBar: { label: string; wrong: number; takes: number } | null;
+  hardestBar: { index: number; label: string; wrong: number; takes: number } | null;
+}
+
+/** The bar that went wrong most of all that is due, and where to hear it and work on it. */
+export interface HardBar {
+  line: string;
+  lineId: string;
+  groupId: string;
+  bar: NonNullable<WeekItem["hardestBar"]>;
+  /** Bars of the line. */
+  bars: number;
+  /** A take in which it went wrong. */
+  takeId: string | null;
 }
 
 export interface WeekView {
@@ -289,6 +304,6 @@ export interface WeekView {
   waitingTakes: number;
   needEar: number;
   missingPlayers: number;
-  hardest: { line: string; bar: NonNullable<WeekItem["hardestBar"]> } | null;
+  hardest: HardBar | null;
   items: WeekItem[];
 }

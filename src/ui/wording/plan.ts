@@ -146,5 +146,5 @@ export function homeTaskForFamily({ kind, title, times, minutes, due }: HomeTask
     listening: `Listen to “${title}”`,
     test: `Get ready for a short test: “${title}”`,
   };
-  return `${what[kind] ?? title}: ${timesText(times)}, about ${minutes === 1 ? "1 minute" : `${minutes} minutes`} each${due === null ? "" : `, by ${due}`}.`;
+  return `${what[kind] ?? title}: ${timesText(times)}, about ${minutes === 1 ? "1 minute" : `${minutes} minutes`}${times > 1 ? " each time" : ""}${due === null ? "" : `, by ${due}`}.`;
 }

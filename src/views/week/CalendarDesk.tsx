@@ -21,7 +21,7 @@ const pick = "select select-sm w-auto border-neutral font-normal";
 const DRAFT = "calendar-draft";
 
 /** The school year in one form: terms, meetings with single changes, short days, concerts and tests. */
-export function CalendarDesk({ data }: { data: Packed<CalendarView> }) {
+export function CalendarDesk({ data, origin }: { data: Packed<CalendarView>; origin: string }) {
   const first = useMemo(() => unpacked(data), [data]);
   const [now, setNow] = useState(first);
   const [saved, setSaved] = useState(first);
@@ -232,7 +232,7 @@ export function CalendarDesk({ data }: { data: Packed<CalendarView> }) {
         title="For other calendars"
         says="Classes, due dates and concerts, without a child's name. Whoever has the address can read it; a new one ends the old."
       >
-        <SharedAddress address={now.address} />
+        <SharedAddress address={now.address} origin={origin} />
       </Section>
       <div className="sticky bottom-0 flex items-center gap-3 border-t border-base-300 bg-base-200 py-3">
         <button

@@ -6,9 +6,15 @@ import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import { leftOutText } from "../../ui/wording";
 
-const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
+const day = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+  timeZone: "UTC",
+});
+/** "14 Dec 2026 to 15 Dec 2026"; ranges are spelled differently by server and browser. */
 const dates = (from: string, to: string) =>
-  day.formatRange(new Date(`${from}T12:00:00`), new Date(`${to}T12:00:00`));
+  [...new Set([from, to])].map((date) => day.format(new Date(`${date}T12:00:00Z`))).join(" to ");
 const LARGEST_BYTES = 1_000_000;
 
 /** Days off from a school's calendar file: looked at, chosen, then taken over. */
@@ -118,7 +124,7 @@ export function HolidayFile({ daysOff }: { daysOff: CalendarView["daysOff"] }) {
 }
 
 /** The address other calendars fetch classes, due dates and concerts from. */
-export function SharedAddress({ address: first }: { address: string | null }) {
+export function SharedAddress({ address: first, origin }: { address: string | null; origin: string }) {
   const [address, setAddress] = useState(first);
   const { busy, problem, run } = useCall();
   const share = async (method: "PUT" | "DELETE") => {
@@ -132,7 +138,7 @@ export function SharedAddress({ address: first }: { address: string | null }) {
     <>
       {address && (
         <output className="rounded-box bg-base-200 px-3 py-2 font-mono text-sm break-all select-all">
-          {`${typeof location === "undefined" ? "" : location.origin}/calendar/${address}.ics`}
+          {`${origin}/calendar/${address}.ics`}
         </output>
       )}
       <div className="flex flex-wrap gap-2">

@@ -10,20 +10,24 @@ import {
 } from "@dnd-kit/core";
 import { Redo2, Undo2 } from "lucide-react";
 import { useMemo, useState } from "react";
+import { addDays } from "../../core/calendar";
 import { type Cell, minutesToPlan, moveStrip, placeBetween, type Strip, stripsOn } from "../../core/plan";
-import type { DraftView, DrawerItem, RibbonView } from "../../services/week/schema";
+import type { DraftView, DrawerItem, RibbonView, WeekView } from "../../services/week/schema";
 import { type Packed, unpacked } from "../../ui/packed";
+import { CopyWeek } from "./CopyWeek";
 import { Drawer, type DrawerChoice } from "./Drawer";
 import { GiveHome } from "./GiveHome";
+import { Numbers } from "./Numbers";
 import { dayName, groupName } from "./names";
 import { Proposals } from "./Proposals";
 import { RibbonGrid } from "./RibbonGrid";
 import { StripPanel } from "./StripPanel";
+import { Today } from "./Today";
 import { type Plan, usePlan } from "./use-plan";
 
 /** The ribbon: a week or two of class and home, changed by hand and keys, drafted with reasons, put on stands. */
-export function RibbonDesk({ data }: { data: Packed<RibbonView> }) {
-  const view = useMemo(() => unpacked(data), [data]);
+export function RibbonDesk({ data }: { data: Packed<{ view: RibbonView; week: WeekView }> }) {
+  const { view, week } = useMemo(() => unpacked(data), [data]);
   const plan = usePlan(view);
   const [chosen, setChosen] = useState<string | null>(null);
   const [target, setTarget] = useState<Cell | null>(null);
@@ -33,7 +37,18 @@ export function RibbonDesk({ data }: { data: Packed<RibbonView> }) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const strip = plan.strips.find(({ id }) => id === chosen) ?? null;
 
+  /** A home day that is off takes nothing; the server would refuse it as well. */
+  const isOff = ({ groupId, where, date }: Cell) => {
+    const off =
+      where === "home" &&
+      !view.cells.some(
+        (cell) => cell.where === "home" && cell.groupId === groupId && cell.date === date && cell.budget > 0,
+      );
+    if (off) setSaid(`${dayName(view, date)} is off; nothing is asked at home.`);
+    return off;
+  };
   const put = (item: DrawerChoice, cell: Cell, before: string | null = null) => {
+    if (isOff(cell)) return;
     const made = newStrip(item, cell, before, plan.strips);
     plan.change([...plan.strips, made]);
     setSaid(`${made.title} was put on ${dayName(view, cell.date)}.`);
@@ -44,7 +59,7 @@ export function RibbonDesk({ data }: { data: Packed<RibbonView> }) {
     if (!over) return;
     const to = over.data.current as { cell: Cell; before: string | null } | undefined;
     const item = active.data.current as { item?: DrawerItem } | undefined;
-    if (!to) return;
+    if (!to || isOff(to.cell)) return;
     if (item?.item) put(item.item, to.cell, to.before);
     else plan.change(moveStrip(plan.strips, String(active.id), { ...to.cell, before: to.before }));
   };
@@ -62,10 +77,15 @@ export function RibbonDesk({ data }: { data: Packed<RibbonView> }) {
       onDragCancel={() => setDragged(null)}
     >
       <section aria-label="Plan" className="flex flex-col gap-3">
-        <Bar view={view} plan={plan} />
-        <p className="sr-only" aria-live="polite">
-          {said}
-        </p>
+        {isNow(view) && (
+          <div className="grid gap-3 lg:grid-cols-[3fr_2fr]">
+            <Today view={view} plan={plan} />
+            <div className="panel flex flex-col overflow-hidden">
+              <Numbers week={week} view={view} plan={plan} choose={setChosen} />
+            </div>
+          </div>
+        )}
+        <Bar view={view} plan={plan} said={said} say={setSaid} />
         <Conflicts plan={plan} view={view} />
         <div className="flex items-start gap-3">
           <div className="min-w-0 flex-1">
@@ -104,18 +124,29 @@ export function RibbonDesk({ data }: { data: Packed<RibbonView> }) {
   );
 }
 
-function Bar({ view, plan }: { view: RibbonView; plan: Plan }) {
+/** Whether today is in the weeks shown. */
+const isNow = ({ today, monday, weeks }: RibbonView) => monday <= today && today < addDays(monday, 7 * weeks);
+
+interface BarProps {
+  view: RibbonView;
+  plan: Plan;
+  /** What was done last. */
+  said: string;
+  say: (words: string) => void;
+}
+
+function Bar({ view, plan, said, say }: BarProps) {
   const link = (monday: string, weeks: number) => `/week?of=${monday}${weeks === 2 ? "&weeks=2" : ""}`;
   return (
     <div className="flex flex-wrap items-center gap-2">
       <div className="join">
-        <a className="btn btn-sm join-item border-base-300" href={link(shifted(view.monday, -7), view.weeks)}>
+        <a className="btn btn-sm join-item border-base-300" href={link(addDays(view.monday, -7), view.weeks)}>
           ← before
         </a>
         <a className="btn btn-sm join-item border-base-300" href={link(view.today, view.weeks)}>
           this week
         </a>
-        <a className="btn btn-sm join-item border-base-300" href={link(shifted(view.monday, 7), view.weeks)}>
+        <a className="btn btn-sm join-item border-base-300" href={link(addDays(view.monday, 7), view.weeks)}>
           after →
         </a>
       </div>
@@ -139,9 +170,16 @@ function Bar({ view, plan }: { view: RibbonView; plan: Plan }) {
       >
         <Redo2 size={16} aria-hidden="true" /> Redo
       </button>
+      <CopyWeek view={view} plan={plan} say={say} />
+      <a className="btn btn-sm border-base-300" href={`/week/print/home?of=${view.monday}`}>
+        Home pages
+      </a>
       <a className="btn btn-sm border-base-300" href="/week/calendar">
         Calendar
       </a>
+      <p className="min-w-0 flex-1 truncate text-sm text-quiet" aria-live="polite" title={said}>
+        {said}
+      </p>
       <output
         className={`ml-auto text-sm ${plan.saving === "failed" ? "font-bold text-felt" : "text-quiet"}`}
       >
@@ -202,8 +240,4 @@ function newStrip(
     note: "",
     reason: null,
   };
-}
-
-function shifted(monday: string, days: number): string {
-  return new Date(Date.parse(`${monday}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
 }

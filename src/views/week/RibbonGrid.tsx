@@ -253,7 +253,13 @@ function DayCell({ cell, there, today, targeted, view, plan, add, proposed, ...r
       <div className="flex h-full flex-col gap-1">
         {there?.startsAt && (
           <p className="text-quiet">
-            {there.startsAt}
+            <a
+              className="hover:underline"
+              title="Run sheet"
+              href={`/week/print/class?group=${cell.groupId}&of=${cell.date}`}
+            >
+              {there.startsAt}
+            </a>
             {there.remark && <span>, {there.remark}</span>}
           </p>
         )}

@@ -97,6 +97,7 @@ export function StripPanel({ view, plan, strip, close }: Props) {
         <label className="text-sm">
           for
           <select
+            aria-label="For whom"
             className="select select-sm ml-1 border-neutral"
             value={keyOf(strip.forWhom)}
             onChange={(event) => {
