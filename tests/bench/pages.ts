@@ -5,7 +5,10 @@ import { chromium } from "@playwright/test";
 import { DEMO, PLAYERS } from "../../demo/band";
 import playwrightConfig from "../../playwright.config";
 import { engraveShorthand, LINES } from "../../src/core/book";
+import { addDays } from "../../src/core/calendar";
+import { mondayOf } from "../../src/core/plan";
 import { writeMusicXml } from "../../src/core/score";
+import { today } from "../../src/services/calendar";
 import { Person } from "../support/application";
 import { median, quantile, type Row } from "./statistics";
 import { benchVisitors } from "./visitors";
@@ -190,6 +193,45 @@ export async function benchBigBand(base: string): Promise<Row[]> {
       "–",
     ],
     ["page /band with 150 players, server", ms(median(await serverTimes(director, "/band"))), "–", "–"],
+    await benchFullTerm(director),
+  ];
+}
+
+const TERM_STRIPS = 1000;
+/** As many as one save takes. */
+const STRIPS_AT_ONCE = 250;
+
+/** The week in the middle of a term with 1,000 strips, after 2,000 lines and 150 players were added. */
+async function benchFullTerm(director: Person): Promise<Row> {
+  const { groups } = await director.json<{ groups: { id: string }[] }>("GET", "/api/players");
+  const { lines } = await director.json<{ lines: { id: string; title: string }[] }>("GET", "/api/lines");
+  const monday = mondayOf(today("UTC"));
+  const strips = Array.from({ length: TERM_STRIPS }, (_, i) => ({
+    id: crypto.randomUUID(),
+    groupId: groups[i % groups.length]!.id,
+    where: "class",
+    forWhom: { kind: "everyone" },
+    date: addDays(monday, 7 * ((i % 16) - 8) + (Math.floor(i / 16) % 5)),
+    place: 1000 + i,
+    kind: "line",
+    refId: lines[i % lines.length]!.id,
+    title: lines[i % lines.length]!.title,
+    minutes: 4,
+    firstBar: null,
+    lastBar: null,
+    reason: null,
+  }));
+  for (let at = 0; at < strips.length; at += STRIPS_AT_ONCE)
+    await director.json("PUT", "/api/plan/strips", {
+      since: 0,
+      changes: strips.slice(at, at + STRIPS_AT_ONCE).map((strip) => ({ id: strip.id, basis: null, strip })),
+    });
+  const times = await serverTimes(director, "/week");
+  return [
+    "page /week with 2,000 lines, 150 players and 1,000 strips, server",
+    `${median(times).toFixed(0)} ms`,
+    `p95 ${quantile(times, 0.95).toFixed(0)} ms`,
+    "–",
   ];
 }
 

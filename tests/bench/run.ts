@@ -7,6 +7,7 @@ import { benchPreparation } from "./preparation";
 import { benchRhythm } from "./rhythm";
 import { benchEngraving, benchShelf } from "./shelf";
 import { benchNoLine, benchReference } from "./status";
+import { benchDraft } from "./week";
 
 /** Prints every measure as a Markdown table, ready for docs/measured.md. */
 const base = process.argv[2]!;
@@ -17,6 +18,7 @@ console.log("| measure | median | p95 or spread | against |\n|---|---|---|---|")
 for (const row of [
   ...benchAssessment(),
   ...benchShelf(),
+  ...benchDraft(),
   ...(await benchEngraving()),
   ...(await benchPreparation()),
   ...benchListening(),

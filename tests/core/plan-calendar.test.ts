@@ -4,6 +4,7 @@ import { addDays } from "../../src/core/calendar";
 import {
   cycleDay,
   daysFrom,
+  lessonNumber,
   type Meeting,
   type MeetingChange,
   meetingsBetween,
@@ -144,5 +145,25 @@ describe("the school year", () => {
     expect(whyNoSchool("2026-10-14", calendar)).toBe("Ferry storm");
     expect(whyNoSchool("2026-10-17", calendar)).toBe("the weekend");
     expect(whyNoSchool("2026-10-19", calendar)).toBeNull();
+  });
+
+  it("counts lessons, not weeks: a lost day gives its number to the next, a moved one keeps it", () => {
+    const number = (changes: MeetingChange[], date: string) =>
+      lessonNumber(
+        meetingsBetween("2026-09-28", "2026-11-01", [meeting({})], changes, calendar),
+        "reeds",
+        date,
+      );
+    // Wednesdays and Fridays from 30 September: 30, 2, 7, 9, (14 off), 16 October.
+    expect([
+      number([], "2026-09-30"),
+      number([], "2026-10-09"),
+      number([], "2026-10-14"),
+      number([], "2026-10-16"),
+    ]).toEqual([1, 4, null, 5]);
+    expect(number([change({ date: "2026-10-02" })], "2026-10-09")).toBe(3);
+    expect(number([change({ kind: "moved", date: "2026-10-02", toDate: "2026-10-01" })], "2026-10-01")).toBe(
+      2,
+    );
   });
 });

@@ -9,6 +9,7 @@ import {
   isAllowed,
   type LineState,
   loadOf,
+  makeUps,
   minutesToPlan,
   moveStrip,
   nextReturn,
@@ -359,6 +360,52 @@ const week = [
 ];
 const kinds = (state: GroupState) =>
   draftWeek(state, week).proposals.map(({ where, title, reason }) => `${where} ${title} ${reason.kind}`);
+
+describe("what a player catches up on", () => {
+  const class1 = [
+    strip("warm", { kind: "routine", place: 1 }),
+    strip("tune", { place: 2 }),
+    strip("reeds only", { place: 3, forWhom: { kind: "instrument", instrumentId: "clarinet" } }),
+    strip("horns only", { place: 4, forWhom: { kind: "instrument", instrumentId: "horn" } }),
+    strip("words", { kind: "text", place: 5 }),
+  ];
+  const made = (strips: readonly Strip[]) => {
+    let id = 0;
+    return makeUps(
+      strips,
+      { groupId: "reeds", date: "2026-11-23", lesson: 17 },
+      { id: "ines", instruments: ["clarinet"] },
+      "2026-11-24",
+      ({ id: of }) => (of === "tune" ? 60 : 0),
+      () => `m${++id}`,
+    );
+  };
+
+  it("is the material of the class that was for this player, as a make-up of that lesson", () => {
+    const day = strip("there", { where: "home", date: "2026-11-24", place: 9 });
+    const own = made([...class1, day]);
+    // A minute of music is five minutes at home; what nobody can time keeps its minutes.
+    expect(own.map(({ title, minutes }) => [title, minutes])).toEqual([
+      ["tune", 5],
+      ["reeds only", 10],
+    ]);
+    for (const each of own)
+      expect(each).toMatchObject({
+        where: "home",
+        date: "2026-11-24",
+        forWhom: { kind: "player", playerId: "ines" },
+        reason: { kind: "make-up", lesson: 17, missedOn: "2026-11-23" },
+      });
+    expect(
+      stripsOn([...class1, day, ...own], { groupId: "reeds", where: "home", date: "2026-11-24" }),
+    ).toEqual([day, ...own]);
+  });
+
+  it("is not doubled when it is asked for again, wherever it was moved", () => {
+    const moved = made(class1).map((each) => ({ ...each, date: "2026-11-27" }));
+    expect(made([...class1, ...moved])).toEqual([]);
+  });
+});
 
 describe("a week that is drafted", () => {
   it("opens each class with the routine, meets the next lines in class, then takes them home on later days", () => {

@@ -15,6 +15,7 @@ import {
   giveWeek,
   lookAtHolidays,
   ribbonView,
+  runSheetView,
   SaveCalendar,
   SavePlan,
   saveCalendar,
@@ -22,6 +23,7 @@ import {
   shareCalendar,
   sharedCalendar,
   takeWeekBack,
+  tickAbsent,
   turnDown,
 } from "../../src/services/week";
 import { addTo, anotherBand, type BandInDatabase, bandInDatabase, takeOf } from "../support/band";
@@ -198,6 +200,22 @@ describe("the plan", () => {
     expect(ribbon.asks[`${own.groupId}/${high.lineId}`]!.map(({ instrumentId }) => instrumentId)).toContain(
       "clarinet",
     );
+  });
+
+  it("remembers who missed which lesson, for the group of the class alone", async () => {
+    const own = await planned();
+    const { director, groupId, flute } = own;
+    const tick = (absent: boolean) =>
+      tickAbsent(director, { groupId, date: day(1), playerId: flute.playerId, absent });
+    await tick(true);
+    await tick(true);
+    const { absent, cells } = await ribbonView(director, MONDAY, 1);
+    expect(absent).toEqual([{ groupId, date: day(1), playerId: flute.playerId }]);
+    // The tenth week of two classes a week.
+    expect(cells.find(({ where, date }) => where === "class" && date === day(1))!.lesson).toBe(21);
+    expect((await runSheetView(director, groupId, day(1))).absent).toEqual(["Fia"]);
+    await tick(false);
+    expect((await ribbonView(director, MONDAY, 1)).absent).toEqual([]);
   });
 
   it("keeps strips of a line that is taken off the shelf, and says so when they are given", async () => {

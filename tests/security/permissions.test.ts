@@ -564,6 +564,10 @@ const TABLE: Record<string, Row> = {
     body: () => ({ groupId: ids.group, proposal: "line/x", said: "not this one", down: true }),
     expects: [401, 404, 403, 403, 200],
   },
+  "PUT /api/plan/absent": {
+    body: () => ({ groupId: ids.group, date: "2099-01-06", playerId: ids.player, absent: true }),
+    expects: [401, 404, 403, 403, 200],
+  },
   "POST /api/plan/given": {
     body: () => ({ stripIds: [ids.strip] }),
     expects: [401, 404, 403, 403, 200],
@@ -823,6 +827,8 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "PUT /api/calendar .goals[0].programme[0]",
       "PUT /api/calendar .meetings[0].groupId",
       "PUT /api/groups/[id]/members .playerIds[0]",
+      "PUT /api/plan/absent .groupId",
+      "PUT /api/plan/absent .playerId",
       "PUT /api/plan/strips .changes[0].strip.forWhom.playerId",
       "PUT /api/plan/strips .changes[0].strip.groupId",
       "PUT /api/plan/strips .changes[0].strip.refId",

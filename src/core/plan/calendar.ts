@@ -167,6 +167,21 @@ export function meetingsBetween(
   return held.sort((a, b) => a.date.localeCompare(b.date) || a.startsAt.localeCompare(b.startsAt));
 }
 
+/**
+ * The number of a lesson: how many meetings of a group were held in the term up to a day, that day's included. A lesson keeps
+ * its number when one before it is moved within the term, and the later ones count on when one is lost.
+ *
+ * @param held  every meeting of the term, as `meetingsBetween` gives them
+ * @returns null where the group does not meet on that day
+ */
+export function lessonNumber(held: readonly MeetingOnDay[], groupId: string, date: string): number | null {
+  const days = [
+    ...new Set(held.filter((each) => each.groupId === groupId && each.minutes > 0).map((each) => each.date)),
+  ];
+  const at = days.indexOf(date);
+  return at < 0 ? null : at + 1;
+}
+
 /** Days of the pattern among these, those without school included where a weekly pattern falls on them. */
 function patternDays(
   meeting: Meeting,

@@ -2,6 +2,7 @@ export {
   cycleDay,
   daysFrom,
   LONGEST_LOOK_DAYS,
+  lessonNumber,
   type Meeting,
   type MeetingChange,
   type MeetingOnDay,
@@ -27,6 +28,7 @@ export {
   type ReadHolidays,
   readHolidays,
 } from "./holidays";
+export { makeUps } from "./makeup";
 export { copyWeek, moveStrip, shiftRest, type Target } from "./moves";
 export { type Pace, paceOf, type WeekPoint } from "./pace";
 export {

@@ -17,4 +17,5 @@ export type Reason =
   | { kind: "teach-first"; instrumentId: string; players: number; newThings: string[]; lineTitle: string }
   | { kind: "waits"; instrumentId: string; players: number; newThings: string[]; lineTitle: string }
   | { kind: "counting"; after: number | null }
-  | { kind: "cards" };
+  | { kind: "cards" }
+  | { kind: "make-up"; lesson: number | null; missedOn: string };

@@ -84,6 +84,15 @@ export const planning = [
     FOREIGN KEY (group_id, band_id) REFERENCES band_groups (id, band_id),
     FOREIGN KEY (player_id, band_id) REFERENCES players (id, band_id),
     FOREIGN KEY (assignment_id, band_id) REFERENCES assignments (id, band_id))`,
+  `CREATE TABLE IF NOT EXISTS absences (
+    band_id CHAR(36) CHARACTER SET ascii NOT NULL,
+    group_id CHAR(36) CHARACTER SET ascii NOT NULL COMMENT 'whose class was missed',
+    date DATE NOT NULL,
+    player_id CHAR(36) CHARACTER SET ascii NOT NULL,
+    PRIMARY KEY (group_id, date, player_id),
+    INDEX (band_id, date),
+    FOREIGN KEY (group_id, band_id) REFERENCES band_groups (id, band_id),
+    FOREIGN KEY (player_id, band_id) REFERENCES players (id, band_id))`,
   `CREATE TABLE IF NOT EXISTS turned_down (
     band_id CHAR(36) CHARACTER SET ascii NOT NULL,
     group_id CHAR(36) CHARACTER SET ascii NOT NULL,

@@ -102,6 +102,14 @@ export class StripRow extends Model<InferAttributes<StripRow>, InferCreationAttr
 }
 
 /** A proposal a director does not want again. */
+/** A player who missed a class. */
+export class Absence extends Model<InferAttributes<Absence>, InferCreationAttributes<Absence>> {
+  declare bandId: string;
+  declare groupId: string;
+  declare date: string;
+  declare playerId: string;
+}
+
 export class TurnedDown extends Model<InferAttributes<TurnedDown>, InferCreationAttributes<TurnedDown>> {
   declare bandId: string;
   declare groupId: string;
@@ -186,6 +194,10 @@ export function definePlanning(sequelize: Sequelize) {
     }),
     { sequelize, tableName: "strips" },
   );
+  Absence.init(columns({ bandId: ref, groupId: key, date: { ...day, primaryKey: true }, playerId: key }), {
+    sequelize,
+    tableName: "absences",
+  });
   TurnedDown.init(
     columns({
       bandId: ref,

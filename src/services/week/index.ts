@@ -19,7 +19,7 @@ export { calendarView, saveCalendar } from "./calendar";
 export { draftView } from "./draft";
 export { giveWeek, takeWeekBack } from "./give-week";
 export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./outside";
-export { savePlan, turnDown } from "./plan";
+export { savePlan, tickAbsent, turnDown } from "./plan";
 export { type HomeSheet, type HomeTask, homePages, runSheetView } from "./print";
 export { remind } from "./remind";
 export { MOST_WEEKS, ribbonView, weekStrips } from "./ribbon";
@@ -31,6 +31,7 @@ export {
   Remind,
   SaveCalendar,
   SavePlan,
+  TickAbsent,
   TurnDown,
 } from "./schema";
 

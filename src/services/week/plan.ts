@@ -3,6 +3,7 @@ import type { z } from "zod";
 import { whyOff } from "../../core/calendar";
 import type { Reason } from "../../core/plan";
 import {
+  Absence,
   Band,
   Drill,
   Line,
@@ -21,7 +22,7 @@ import { settingsOf } from "../settings";
 import { lineFacts } from "../shelf";
 import { groupsOf } from "./calendar";
 import { asksOf, seatsOfGroups, stripOf } from "./ribbon";
-import type { SavedPlan, SavePlan, StripView, TurnDown } from "./schema";
+import type { SavedPlan, SavePlan, StripView, TickAbsent, TurnDown } from "./schema";
 
 type Change = z.output<typeof SavePlan>["changes"][number];
 
@@ -162,6 +163,17 @@ async function ownThings(
   ]);
   if ([lines, routines, drills, players].some((ids, i) => ids.length !== counts[i]))
     throw new ServiceError("not-found", "This is not on the shelf or in the band.");
+}
+
+/** Keeps who missed a class. */
+export async function tickAbsent(actor: Actor, input: z.output<typeof TickAbsent>): Promise<void> {
+  const { bandId } = director(actor);
+  const { groupId, date, playerId, absent } = input;
+  if (!(await groupsOf(bandId)).some(({ id }) => id === groupId))
+    throw new ServiceError("not-found", "This group is not in the band any more.");
+  found(await Player.findOne({ where: { id: playerId, bandId } }), "player");
+  if (absent) await Absence.upsert({ bandId, groupId, date, playerId });
+  else await Absence.destroy({ where: { bandId, groupId, date, playerId } });
 }
 
 /** Remembers that a proposal is not wanted, or that it may come again. */

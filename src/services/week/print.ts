@@ -3,7 +3,7 @@ import { groupBy } from "../../core/lists";
 import { type Family, instrumentById, type Stage } from "../../core/music";
 import { keyOf, mondayOf, runSheet, type Strip, stripsOn } from "../../core/plan";
 import { scorePlace } from "../../core/ready";
-import { Band, type DueLine, Line, linesDue } from "../../data";
+import { Absence, Band, type DueLine, Line, linesDue } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { countingSystems, drillPage } from "../counting";
@@ -238,6 +238,9 @@ export interface RunSheetView {
   startsAt: string;
   endsAt: string;
   remark: string;
+  lesson: number | null;
+  /** Names of those who missed it. */
+  absent: string[];
   blocks: RunSheetBlock[];
   /** Titles that do not fit any more. */
   leftOver: string[];
@@ -257,8 +260,9 @@ export async function runSheetView(actor: Actor, groupId: string, date: string):
     groups.find(({ id }) => id === groupId),
     "group",
   );
-  const [calendar, strips, seats, knowledge, facts] = await Promise.all([
+  const [calendar, absent, strips, seats, knowledge, facts] = await Promise.all([
     calendarOf(bandId, settings),
+    Absence.findAll({ where: { bandId, groupId, date } }),
     stripsBetween(bandId, date, date),
     seatsOfGroups(bandId),
     bandKnowledge(bandId),
@@ -286,6 +290,8 @@ export async function runSheetView(actor: Actor, groupId: string, date: string):
     startsAt,
     endsAt: clockAfter(startsAt, cell.budget),
     remark: cell.remark,
+    lesson: cell.lesson,
+    absent: absent.map(({ playerId }) => nameOf.get(playerId) ?? "").filter(Boolean),
     blocks: blocks.map(({ strip, startsAfter, endsAfter }) => ({
       from: clockAfter(startsAt, startsAfter),
       to: clockAfter(startsAt, endsAfter),

@@ -1,9 +1,12 @@
+import { createHash } from "node:crypto";
+import { LRUCache } from "lru-cache";
 import { Op } from "sequelize";
 import { addDays, daysBetween, whyOff } from "../../core/calendar";
 import { groupBy } from "../../core/lists";
 import {
   daysFrom,
   type LineAsk,
+  lessonNumber,
   meetingsBetween,
   mondayOf,
   type Strip,
@@ -16,6 +19,7 @@ import { type AskedBand, askEach, askedBand } from "../../core/ready";
 import { readForm, secondsOf } from "../../core/rhythm";
 import { clockOf } from "../../core/warmup";
 import {
+  Absence,
   Band,
   drillsOfBand,
   GroupMember,
@@ -42,7 +46,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
   const now = today(band.timeZone);
   const monday = mondayOf(of ?? now);
   const last = addDays(monday, 7 * weeks - 1);
-  const [calendar, groups, versions, strips, seats, knowledge, facts, drawer] = await Promise.all([
+  const [calendar, groups, versions, strips, seats, knowledge, facts, drawer, absent] = await Promise.all([
     calendarOf(bandId, settings),
     groupsOf(bandId),
     planVersions(bandId),
@@ -51,6 +55,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
     bandKnowledge(bandId),
     lineFacts(bandId),
     preparations(bandId),
+    Absence.findAll({ where: { bandId, date: { [Op.between]: [monday, last] } } }),
   ]);
   const cells = cellsOf(calendar, groups, monday, last, settings.homeMinutes);
   const used = new Set([...cells, ...strips].map(({ date }) => date));
@@ -73,13 +78,20 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
       })),
     groups: groups.map(({ id, name }) => {
       const own = seats.get(id) ?? [];
+      const members = [...groupBy(own, ({ playerId }) => playerId)].map(([playerId, seated]) => ({
+        id: playerId,
+        name: seated[0]!.playerName,
+        instruments: seated.map(({ instrumentId }) => instrumentId),
+      }));
       return {
         id,
         name,
-        players: new Set(own.map(({ playerId }) => playerId)).size,
+        players: members.length,
+        members: members.sort((a, b) => a.name.localeCompare(b.name)),
         instruments: [...new Set(own.map(({ instrumentId }) => instrumentId))],
       };
     }),
+    absent: absent.map(({ groupId, date, playerId }) => ({ groupId, date, playerId })),
     cells,
     strips,
     version: versions.plan,
@@ -114,6 +126,8 @@ export function cellsOf(
     ),
     ({ groupId, date }) => `${groupId}/${date}`,
   );
+  const term = termOn(from, calendar.terms) ?? termOn(to, calendar.terms);
+  const ofTerm = term ? meetingsBetween(term.from, to, calendar.meetings, calendar.changes, calendar) : [];
   const classes = [...held.values()].map((meetings): RibbonCell => {
     const { groupId, date, startsAt } = meetings[0]!;
     return {
@@ -126,6 +140,7 @@ export function cellsOf(
         .map(({ remark }) => remark)
         .filter(Boolean)
         .join(", "),
+      lesson: lessonNumber(ofTerm, groupId, date),
     };
   });
   const homes = groups.flatMap(({ id }) =>
@@ -141,6 +156,7 @@ export function cellsOf(
           startsAt: null,
           budget: homeMinutes,
           remark: "",
+          lesson: null,
         }),
       ),
   );
@@ -258,7 +274,7 @@ export async function preparations(bandId: string): Promise<DrawerItem[]> {
         kind: "routine",
         refId: id,
         title,
-        seconds: Math.round(clockOf(content).totalSec),
+        seconds: secondsFor(content, () => clockOf(content).totalSec),
         bars: null,
       }),
     ),
@@ -267,9 +283,21 @@ export async function preparations(bandId: string): Promise<DrawerItem[]> {
         kind: "counting",
         refId: id,
         title,
-        seconds: Math.round(secondsOf(content.forms.map(readForm), content)),
+        seconds: secondsFor(content, () => secondsOf(content.forms.map(readForm), content)),
         bars: content.forms.length,
       }),
     ),
   ];
+}
+
+/** Whole seconds by content: a routine is written out to be timed, which takes longer than the page that shows it. */
+const timed = new LRUCache<string, number>({ max: 5_000 });
+
+function secondsFor(content: object, measure: () => number): number {
+  const key = createHash("sha256").update(JSON.stringify(content)).digest("base64");
+  const known = timed.get(key);
+  if (known !== undefined) return known;
+  const seconds = Math.round(measure());
+  timed.set(key, seconds);
+  return seconds;
 }

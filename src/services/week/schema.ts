@@ -177,6 +177,7 @@ export const SavePlan = z.object({
     .max(400, "At most 400 strips at once."),
 });
 
+export const TickAbsent = z.object({ groupId: id, date, playerId: id, absent: z.boolean() });
 /** A reminder is written on a day off only where that was said. */
 export const Remind = z.object({ sure: z.boolean().default(false) });
 export const AskDraft = z.object({ monday: date, groupIds: z.array(id).max(50).optional() });
@@ -219,6 +220,8 @@ export interface RibbonCell {
   budget: number;
   startsAt: string | null;
   remark: string;
+  /** Number of the lesson in its term; null at home and where no class is held. */
+  lesson: number | null;
 }
 
 export interface RibbonView {
@@ -229,7 +232,15 @@ export interface RibbonView {
   term: { name: string; week: number; weeks: number } | null;
   goals: { id: string; name: string; date: string; inDays: number }[];
   days: { date: string; label: string; off: string | null; remark: string }[];
-  groups: { id: string; name: string; players: number; instruments: string[] }[];
+  groups: {
+    id: string;
+    name: string;
+    players: number;
+    instruments: string[];
+    members: { id: string; name: string; instruments: string[] }[];
+  }[];
+  /** Who missed a class of these days. */
+  absent: { groupId: string; date: string; playerId: string }[];
   cells: RibbonCell[];
   strips: StripView[];
   version: number;

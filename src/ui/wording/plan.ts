@@ -36,6 +36,10 @@ export function planReason(reason: Reason): string {
       return reason.after === null
         ? "A few minutes of counting; this page was not done yet."
         : `A few minutes of counting; last done ${days(reason.after)} ago.`;
+    case "make-up":
+      return reason.lesson === null
+        ? "In place of a class that was missed."
+        : `Make-up of lesson ${reason.lesson}.`;
     case "cards":
       return "Note names and fingerings; lips are not ready for homework yet.";
   }

@@ -36,7 +36,7 @@ export function Drawer({ items, where, put, close }: Props) {
   return (
     <aside
       aria-label="Put on a day"
-      className="panel flex max-h-[36rem] w-64 shrink-0 flex-col gap-2 p-3"
+      className="panel sticky top-2 flex max-h-[36rem] w-64 shrink-0 flex-col gap-2 p-3"
       onKeyDown={(event) => event.key === "Escape" && close()}
     >
       <p className="text-sm">

@@ -1,19 +1,13 @@
 import { call } from "../../client/api";
-import { type Proposal, type Strip, stripsOn } from "../../core/plan";
+import type { Proposal } from "../../core/plan";
 import type { DraftView, RibbonView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import { KIND_NAMES, planReason, STEP_TEXT, unfilledText } from "../../ui/wording";
+import { accept, type Drafting, draftWithout } from "./accept";
 import { dayName, groupName } from "./names";
-import type { Plan } from "./use-plan";
 
-interface Props {
-  view: RibbonView;
-  plan: Plan;
-  draft: DraftView | null;
-  setDraft: (draft: DraftView | null) => void;
-  say: (words: string) => void;
-}
+type Props = Drafting & { view: RibbonView };
 
 /** What the week could hold, drafted from what is known, each thing with its reason: put it in, or turn it down. */
 export function Proposals({ view, plan, draft, setDraft, say }: Props) {
@@ -29,32 +23,14 @@ export function Proposals({ view, plan, draft, setDraft, say }: Props) {
     const count = answer.groups.reduce((sum, { proposals }) => sum + proposals.length, 0);
     say(count === 1 ? "1 proposal." : `${count} proposals.`);
   };
-  const without = (keys: ReadonlySet<string>): DraftView | null =>
-    draft && {
-      ...draft,
-      groups: draft.groups.map((group) => ({
-        ...group,
-        proposals: group.proposals.filter(({ key }) => !keys.has(`${group.groupId}/${key}`)),
-      })),
-    };
-  const accept = (proposals: readonly Proposal[]) => {
-    const added: Strip[] = [];
-    for (const proposal of proposals) added.push(stripOf(proposal, [...plan.strips, ...added]));
-    plan.change([...plan.strips, ...added]);
-    setDraft(without(new Set(proposals.map(({ groupId, key }) => `${groupId}/${key}`))));
-    say(
-      proposals.length === 1
-        ? `${proposals[0]!.title} was put in.`
-        : `${proposals.length} strips were put in.`,
-    );
-  };
+  const put = (proposals: readonly Proposal[]) => accept({ plan, draft, setDraft, say }, proposals);
   const turnDown = async (groupId: string, proposal: string, said: string, down: boolean) => {
     const done = await run(
       () => call("PUT", "/api/plan/turned-down", { groupId, proposal, said, down }),
       "This was not remembered. Try again in a moment.",
     );
     if (done === undefined || !draft) return;
-    const next = down ? without(new Set([`${groupId}/${proposal}`]))! : draft;
+    const next = down ? draftWithout(draft, new Set([`${groupId}/${proposal}`])) : draft;
     setDraft({
       ...next,
       groups: next.groups.map((group) =>
@@ -80,7 +56,7 @@ export function Proposals({ view, plan, draft, setDraft, say }: Props) {
           {busy && !draft ? "Drafting …" : draft ? "Draft it anew" : "Draft this week"}
         </button>
         {all.length > 0 && (
-          <button type="button" className="btn btn-sm border-base-300" onClick={() => accept(all)}>
+          <button type="button" className="btn btn-sm border-base-300" onClick={() => put(all)}>
             Put all {all.length} in
           </button>
         )}
@@ -93,11 +69,14 @@ export function Proposals({ view, plan, draft, setDraft, say }: Props) {
       <Problem text={problem} />
       {draft && all.length === 0 && <p className="text-sm">Nothing more is proposed for this week.</p>}
       {draft?.groups.map((group) => (
-        <GroupDraft key={group.groupId} group={group} view={view} accept={accept} turnDown={turnDown} />
+        <GroupDraft key={group.groupId} group={group} view={view} accept={put} turnDown={turnDown} />
       ))}
     </section>
   );
 }
+
+/** So many groups are shown with all their proposals; of more, each is opened. */
+const FEW_GROUPS = 1;
 
 interface GroupProps {
   group: DraftView["groups"][number];
@@ -112,12 +91,18 @@ function GroupDraft({ group, view, accept, turnDown }: GroupProps) {
   const named = (proposal: Proposal) =>
     `${proposal.title || KIND_NAMES[proposal.kind]}${proposal.firstBar === null ? "" : `, bars ${proposal.firstBar + 1} to ${proposal.lastBar! + 1}`}`;
   return (
-    <div className="panel p-3">
-      <div className="mb-2 flex flex-wrap items-baseline gap-x-3 text-sm">
+    <details className="panel p-3" open={view.groups.length <= FEW_GROUPS}>
+      <summary className="flex cursor-pointer flex-wrap items-baseline gap-x-3 text-sm">
         <h3 className="text-base font-bold">{groupName(view, groupId)}</h3>
+        <span>{proposals.length === 1 ? "1 proposal" : `${proposals.length} proposals`}</span>
         <span>{STEP_TEXT[step]}</span>
         {pace && <span className="text-quiet">{paceText(pace)}</span>}
-      </div>
+      </summary>
+      {proposals.length > 1 && (
+        <button type="button" className="btn btn-sm my-2 border-base-300" onClick={() => accept(proposals)}>
+          Put these {proposals.length} in
+        </button>
+      )}
       <ul className="grid gap-2 md:grid-cols-2 xl:grid-cols-3">
         {proposals.map((proposal) => (
           <li
@@ -172,7 +157,7 @@ function GroupDraft({ group, view, accept, turnDown }: GroupProps) {
           ))}
         </p>
       )}
-    </div>
+    </details>
   );
 }
 
@@ -190,16 +175,4 @@ function paceText(pace: NonNullable<DraftView["groups"][number]["pace"]>): strin
       ? "at this pace the end is not in sight"
       : `all ${pace.goal} by ${date(pace.meets)}${pace.earliest && pace.latest && pace.earliest !== pace.latest ? `, between ${date(pace.earliest)} and ${date(pace.latest)}` : ""}`;
   return `${pace.done} of ${pace.goal} lines met; ${rate}; ${when}.`;
-}
-
-function stripOf(proposal: Proposal, strips: readonly Strip[]): Strip {
-  const { key: _key, ...rest } = proposal;
-  const last = stripsOn(strips, proposal).at(-1);
-  return {
-    ...rest,
-    title: proposal.title || "note names and fingerings",
-    id: crypto.randomUUID(),
-    place: last ? last.place + 1 : 0,
-    note: "",
-  };
 }

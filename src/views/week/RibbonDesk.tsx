@@ -14,6 +14,7 @@ import { addDays } from "../../core/calendar";
 import { type Cell, minutesToPlan, moveStrip, placeBetween, type Strip, stripsOn } from "../../core/plan";
 import type { DraftView, DrawerItem, RibbonView, WeekView } from "../../services/week/schema";
 import { type Packed, unpacked } from "../../ui/packed";
+import { accept } from "./accept";
 import { CopyWeek } from "./CopyWeek";
 import { Drawer, type DrawerChoice } from "./Drawer";
 import { GiveHome } from "./GiveHome";
@@ -79,7 +80,7 @@ export function RibbonDesk({ data }: { data: Packed<{ view: RibbonView; week: We
       <section aria-label="Plan" className="flex flex-col gap-3">
         {isNow(view) && (
           <div className="grid gap-3 lg:grid-cols-[3fr_2fr]">
-            <Today view={view} plan={plan} />
+            <Today view={view} plan={plan} say={setSaid} />
             <div className="panel flex flex-col overflow-hidden">
               <Numbers week={week} view={view} plan={plan} choose={setChosen} />
             </div>
@@ -98,6 +99,7 @@ export function RibbonDesk({ data }: { data: Packed<{ view: RibbonView; week: We
               target={target}
               say={setSaid}
               draft={draft}
+              takeOver={(proposal) => accept({ plan, draft, setDraft, say: setSaid }, [proposal])}
             />
           </div>
           {target && (

@@ -14,7 +14,8 @@ import {
   stripsOn,
 } from "../../core/plan";
 import type { DraftView, RibbonCell, RibbonView } from "../../services/week/schema";
-import { askText } from "../../ui/wording";
+import { askText, planReason } from "../../ui/wording";
+import { playerName } from "./names";
 import type { Plan } from "./use-plan";
 
 interface Props {
@@ -27,6 +28,8 @@ interface Props {
   target: Cell | null;
   say: (words: string) => void;
   draft: DraftView | null;
+  /** Puts a proposal in. */
+  takeOver: (proposal: Proposal) => void;
 }
 
 const KEYS =
@@ -238,7 +241,7 @@ interface CellProps extends Props {
   proposed: readonly Proposal[];
 }
 
-function DayCell({ cell, there, today, targeted, view, plan, add, proposed, ...rest }: CellProps) {
+function DayCell({ cell, there, today, targeted, view, plan, add, proposed, takeOver, ...rest }: CellProps) {
   const { setNodeRef, isOver } = useDroppable({ id: cellKey(cell), data: { cell, before: null } });
   const strips = stripsOn(plan.strips, cell);
   const closed = there === null || there.budget === 0;
@@ -260,16 +263,23 @@ function DayCell({ cell, there, today, targeted, view, plan, add, proposed, ...r
             >
               {there.startsAt}
             </a>
+            {there.lesson !== null && `, lesson ${there.lesson}`}
             {there.remark && <span>, {there.remark}</span>}
           </p>
         )}
         {strips.map((strip) => (
-          <StripCard key={strip.id} strip={strip} cell={cell} plan={plan} {...rest} />
+          <StripCard key={strip.id} strip={strip} cell={cell} view={view} plan={plan} {...rest} />
         ))}
         {proposed.map((proposal) => (
-          <p key={proposal.key} className="rounded border border-dashed border-accent px-2 py-0.5 text-quiet">
+          <button
+            key={proposal.key}
+            type="button"
+            className="rounded border border-dashed border-accent px-2 py-0.5 text-left text-quiet hover:bg-secondary/40"
+            title={`${planReason(proposal.reason)} A click puts it in.`}
+            onClick={() => takeOver(proposal)}
+          >
             {proposal.title || "cards"} · {proposal.minutes}
-          </p>
+          </button>
         ))}
         {(!closed || strips.length > 0) && (
           <div className="mt-auto">
@@ -309,16 +319,16 @@ function DayCell({ cell, there, today, targeted, view, plan, add, proposed, ...r
   );
 }
 
-type CardProps = Pick<CellProps, "cell" | "plan" | "chosen" | "choose" | "onKey" | "heldId"> & {
+type CardProps = Pick<CellProps, "cell" | "view" | "plan" | "chosen" | "choose" | "onKey" | "heldId"> & {
   strip: Strip;
 };
 
-function StripCard({ strip, cell, plan, chosen, choose, onKey, heldId }: CardProps) {
+function StripCard({ strip, cell, view, plan, chosen, choose, onKey, heldId }: CardProps) {
   const drag = useDraggable({ id: strip.id });
   const drop = useDroppable({ id: `before/${strip.id}`, data: { cell, before: strip.id } });
   const asks = plan.asks[`${strip.groupId}/${strip.refId}`] ?? [];
   const letters = [...new Set(asks.map(({ instrumentId }) => instrumentById(instrumentId).short))];
-  const whom = forWhomText(strip);
+  const whom = forWhomText(strip, view);
   const given = plan.given.get(strip.id);
   return (
     <div ref={drop.setNodeRef}>
@@ -331,13 +341,13 @@ function StripCard({ strip, cell, plan, chosen, choose, onKey, heldId }: CardPro
         title={asks.map(askText).join("\n") || undefined}
         onClick={() => choose(strip.id)}
         onKeyDown={onKey(strip)}
-        className={`flex w-full cursor-grab touch-none items-baseline gap-1 rounded border px-2 py-0.5 text-left ${LOOK[strip.kind]} ${
+        className={`flex w-full cursor-grab touch-none flex-wrap items-baseline justify-end gap-x-1 rounded border px-2 py-0.5 text-left ${LOOK[strip.kind]} ${
           drag.isDragging ? "opacity-40" : ""
         } ${drop.isOver ? "border-t-4 border-t-accent" : ""} ${
           chosen === strip.id || heldId === strip.id ? "outline outline-2 outline-primary" : ""
         }`}
       >
-        <span className="min-w-0 flex-1">
+        <span className="min-w-0 flex-[1_1_6rem]">
           {strip.title}
           {strip.firstBar !== null && `, bars ${strip.firstBar + 1} to ${(strip.lastBar ?? 0) + 1}`} ·{" "}
           {strip.minutes}
@@ -357,9 +367,9 @@ function StripCard({ strip, cell, plan, chosen, choose, onKey, heldId }: CardPro
   );
 }
 
-function forWhomText({ forWhom }: Strip): string {
+function forWhomText({ forWhom, groupId }: Strip, view: RibbonView): string {
   if (forWhom.kind === "instrument") return instrumentById(forWhom.instrumentId).short;
-  return forWhom.kind === "player" ? "one player" : "";
+  return forWhom.kind === "player" ? playerName(view, groupId, forWhom.playerId) : "";
 }
 
 export function setMinutes(plan: Plan, strip: Strip, minutes: number): void {

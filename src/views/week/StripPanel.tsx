@@ -54,7 +54,10 @@ export function StripPanel({ view, plan, strip, close }: Props) {
     </label>
   );
   return (
-    <section aria-label={strip.title} className="panel flex flex-col gap-3 p-4">
+    <section
+      aria-label={strip.title}
+      className="panel sticky bottom-2 z-10 flex max-h-[60vh] flex-col gap-3 overflow-y-auto p-4 shadow-lg"
+    >
       <div className="flex flex-wrap items-baseline gap-3">
         <h3 className="text-xl">
           {page ? (
@@ -102,7 +105,14 @@ export function StripPanel({ view, plan, strip, close }: Props) {
             value={keyOf(strip.forWhom)}
             onChange={(event) => {
               const [kind, id] = event.target.value.split("/");
-              set({ forWhom: kind === "instrument" ? { kind, instrumentId: id! } : { kind: "everyone" } });
+              set({
+                forWhom:
+                  kind === "instrument"
+                    ? { kind, instrumentId: id! }
+                    : kind === "player"
+                      ? { kind, playerId: id! }
+                      : { kind: "everyone" },
+              });
             }}
           >
             <option value="everyone">everybody</option>
@@ -111,7 +121,15 @@ export function StripPanel({ view, plan, strip, close }: Props) {
                 {instrumentById(id).name}
               </option>
             ))}
-            {strip.forWhom.kind === "player" && <option value={keyOf(strip.forWhom)}>one player</option>}
+            {strip.forWhom.kind === "player" &&
+              !group?.members.some(({ id }) => `player/${id}` === keyOf(strip.forWhom)) && (
+                <option value={keyOf(strip.forWhom)}>one player</option>
+              )}
+            {group?.members.map(({ id, name }) => (
+              <option key={id} value={`player/${id}`}>
+                {name}
+              </option>
+            ))}
           </select>
         </label>
         <label className="min-w-60 flex-1 text-sm">

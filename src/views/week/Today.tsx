@@ -1,11 +1,18 @@
 import { instrumentById } from "../../core/music";
 import { loadOf, type Strip, stripsOn } from "../../core/plan";
 import type { RibbonCell, RibbonView } from "../../services/week/schema";
+import { Absent } from "./Absent";
 import { groupName } from "./names";
 import type { Plan } from "./use-plan";
 
+interface Props {
+  view: RibbonView;
+  plan: Plan;
+  say: (words: string) => void;
+}
+
 /** What happens today: which class, with whom, with what, who is not ready, what is missing; else the next class there is. */
-export function Today({ view, plan }: { view: RibbonView; plan: Plan }) {
+export function Today({ view, plan, say }: Props) {
   const day = view.days.find(({ date }) => date === view.today);
   const classes = view.cells
     .filter(({ where, budget, date }) => where === "class" && budget > 0 && date >= view.today)
@@ -26,7 +33,7 @@ export function Today({ view, plan }: { view: RibbonView; plan: Plan }) {
               : "No class today or later in this week"}
       </h2>
       {shown.map((cell) => (
-        <ClassToday key={`${cell.groupId}/${cell.date}`} cell={cell} view={view} plan={plan} />
+        <ClassToday key={`${cell.groupId}/${cell.date}`} cell={cell} view={view} plan={plan} say={say} />
       ))}
       {home.length > 0 && (
         <p className="text-sm">
@@ -40,7 +47,7 @@ export function Today({ view, plan }: { view: RibbonView; plan: Plan }) {
 const titles = (strips: readonly Strip[]) =>
   [...new Set(strips.map(({ title }) => title || "note cards"))].join(", ");
 
-function ClassToday({ cell, view, plan }: { cell: RibbonCell; view: RibbonView; plan: Plan }) {
+function ClassToday({ cell, view, plan, say }: Props & { cell: RibbonCell }) {
   const strips = stripsOn(plan.strips, cell);
   const { used, over } = loadOf(strips, "class", cell.budget, view.changeover);
   const waiting = [
@@ -62,9 +69,16 @@ function ClassToday({ cell, view, plan }: { cell: RibbonCell; view: RibbonView; 
         </a>
       </p>
       <p className="text-quiet">
+        {cell.lesson !== null && `Lesson ${cell.lesson}; `}
         {over > 0 ? `${over} min too much` : `${used} of ${cell.budget} min planned`}
         {waiting.length > 0 && `; not all ready: ${waiting.join(", ")}`}
         {cell.remark && `; ${cell.remark}`}
+        {cell.date === view.today && (
+          <>
+            {" "}
+            <Absent cell={cell} view={view} plan={plan} say={say} />
+          </>
+        )}
       </p>
     </div>
   );
