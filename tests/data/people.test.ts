@@ -433,6 +433,18 @@ describe("many acts at one moment", () => {
   });
 });
 
+describe("homework given between a change and its undo", () => {
+  it("follows the undo: who plays the old instrument again has it on that, and nothing on the other", async () => {
+    const { director, fullBandId } = await anotherBand();
+    const ada = await addTo(director, "Ada", ["flute"]);
+    const swap = await edit(director, ada.playerId, "instruments", ["flute"], ["clarinet"]);
+    const { assignmentId } = await give(director, tune, fullBandId);
+    await undoChange(director, swap.changeId);
+    const tasks = await Task.findAll({ where: { assignmentId, closedAt: null } });
+    expect(tasks.map(({ instrumentId }) => instrumentId)).toEqual(["flute"]);
+  });
+});
+
 describe("a year of changes", () => {
   const names = ["Ada", "Bo", "Cy", "Dee", "Eve"];
   const INSTRUMENTS = ["flute", "clarinet", "horn", "snare"];

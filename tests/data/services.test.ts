@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { instrumentById } from "../../src/core/music";
 import { readMusicXml } from "../../src/core/score";
-import { AuditEntry, Task } from "../../src/data";
+import { AuditEntry, Take, Task } from "../../src/data";
 import type { Director, PlayerActor } from "../../src/services/actor";
 import { addGroup, addPlayer, bandOverview } from "../../src/services/band";
 import { assign, setWithdrawn } from "../../src/services/giving";
@@ -124,7 +124,14 @@ describe("the week", () => {
       again: 0,
       missing: [{ name: "Eli", instrument: "Trumpet" }],
     });
-    expect(week.hardest).toEqual({ line: "No. 34", bar: { label: "2", wrong: 3, takes: 3 } });
+    expect(week.hardest).toMatchObject({
+      line: "No. 34",
+      bars: 4,
+      bar: { index: 1, label: "2", wrong: 3, takes: 3 },
+    });
+    // A take is named in which it can be heard.
+    const heard = await Take.findByPk(week.hardest!.takeId!);
+    expect(await Task.count({ where: { id: heard!.taskId, assignmentId } })).toBe(1);
   });
 
   it("puts what is due first on top and says what is late", async () => {

@@ -142,8 +142,10 @@ export async function changePeople(
  */
 export async function undoChange(actor: Actor, changeId: string): Promise<Changed> {
   const who = director(actor);
+  const knowledge = await bandKnowledge(who.bandId);
   return database().transaction(async (transaction) => {
     await touchBand(who.bandId, transaction);
+    const band = found(await Band.findByPk(who.bandId, { transaction }), "band");
     const change = found(
       await BandChange.findOne({ where: { id: changeId, bandId: who.bandId }, transaction }),
       "change",
@@ -173,7 +175,10 @@ export async function undoChange(actor: Actor, changeId: string): Promise<Change
         who.bandId,
         transaction,
       );
-    const tasks = await takeTasksBack(after.tasks, transaction);
+    const back = await takeTasksBack(after.tasks, transaction);
+    // What was given since the change follows too: it was meant for who they were then.
+    const since = await followPeople(who.bandId, ids, todayIn(band.timeZone), knowledge, transaction);
+    const tasks = both(back, since);
     const restored = await imageOf(who.bandId, ids, groupIds, transaction);
     await change.update({ undoneAt: new Date() }, { transaction });
     const id = uuid();
@@ -319,6 +324,18 @@ async function takePersonOut(id: string, transaction: Transaction): Promise<void
   await GroupMember.destroy({ where: { playerId: id }, transaction });
   await PlayerInstrument.destroy({ where: { playerId: id }, transaction });
   await player.destroy({ transaction });
+}
+
+/** Two followings one after the other, as one. */
+function both(first: Followed, then: Followed): Followed {
+  const closed = new Set([...first.closed, ...then.closed]);
+  const reopened = new Set([...first.reopened, ...then.reopened]);
+  return {
+    opened: [...first.opened, ...then.opened],
+    // What was closed and then opened again, or the other way, is as it was.
+    closed: [...closed].filter((id) => !reopened.has(id)),
+    reopened: [...reopened].filter((id) => !closed.has(id)),
+  };
 }
 
 /** Homework that came with a change goes where nothing was sent of it; what was closed is open again. */
