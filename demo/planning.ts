@@ -1,9 +1,16 @@
 import { v7 as uuid } from "uuid";
 import { addDays } from "../src/core/calendar";
-import { mondayOf, type Strip, type Weekday } from "../src/core/plan";
+import { makeUps, minutesToPlan, mondayOf, type Strip, type Weekday, weekdayOf } from "../src/core/plan";
 import type { Director } from "../src/services/actor";
 import { today } from "../src/services/calendar";
-import { calendarView, draftView, ribbonView, saveCalendar, savePlan } from "../src/services/week";
+import {
+  calendarView,
+  draftView,
+  ribbonView,
+  saveCalendar,
+  savePlan,
+  tickAbsent,
+} from "../src/services/week";
 import { DEMO, LESSONS, WEEKS_BEHIND } from "./band";
 
 /** Weeks of the term; the demo band is in its ninth. */
@@ -28,7 +35,7 @@ export async function planTheTerm(
   const monday = mondayOf(now);
   const begin = addDays(monday, -7 * WEEKS_BEHIND);
   const { version } = await calendarView(director);
-  const concert = addDays(monday, 7 * 5 + 3);
+  const concert = addDays(monday, 7 * 3 + 4);
   await saveCalendar(director, {
     version,
     terms: [{ id: uuid(), name: "Autumn term", from: begin, to: addDays(begin, 7 * TERM_WEEKS - 3) }],
@@ -64,6 +71,34 @@ export async function planTheTerm(
   });
   await taughtWeeks(director, groupIds, lineIds, [addDays(monday, -14), addDays(monday, -7), monday], now);
   for (const week of [monday, addDays(monday, 7)]) await accept(director, week);
+  await missedClass(director, groupIds.get("Reeds")!, monday, now);
+}
+
+/** Somebody was away from the newest class of the reeds, and catches up on it. */
+async function missedClass(director: Director, groupId: string, monday: string, now: string): Promise<void> {
+  const { cells, groups, strips, drawer } = await ribbonView(director, addDays(monday, -7), 2);
+  const own = cells.filter((cell) => cell.groupId === groupId && cell.budget > 0);
+  const missed = own.filter(({ where, date }) => where === "class" && date < now).at(-1);
+  const day = own.find(({ where, date }) => where === "home" && date >= now)?.date;
+  const player = groups.find(({ id }) => id === groupId)?.members[3];
+  if (!missed || !day || !player) return;
+  await tickAbsent(director, { groupId, date: missed.date, playerId: player.id, absent: true });
+  const made = makeUps(
+    strips,
+    missed,
+    player,
+    day,
+    ({ refId }) => drawer.find((item) => item.refId === refId)?.seconds ?? 0,
+    uuid,
+  );
+  await savePlan(director, {
+    since: 0,
+    changes: made.map((strip) => ({
+      id: strip.id,
+      basis: null,
+      strip: { ...strip, reason: { ...strip.reason } },
+    })),
+  });
 }
 
 /** What was done in class, from the lessons the demo tells of. */
@@ -77,30 +112,37 @@ async function taughtWeeks(
   for (const monday of mondays) {
     const { cells, drawer, version } = await ribbonView(director, monday, 1);
     const routine = drawer.find(({ kind, title }) => kind === "routine" && title === HARBOUR_WARM_UP)!;
+    const pages = drawer.filter(({ kind }) => kind === "counting");
     const strips = cells
-      .filter(({ where, date, budget }) => where === "class" && date < now && budget > 0)
-      .flatMap(({ groupId, date }): Strip[] => {
+      .filter(({ date, budget }) => date < now && budget > 0)
+      .flatMap(({ groupId, where, date }): Strip[] => {
         const lessons = LESSONS.filter(
           ({ group, daysAgo }) =>
             (group === "Full Band" || groupIds.get(group) === groupId) &&
             mondayOf(addDays(now, -daysAgo)) === monday,
         );
         const lines = [...new Set(lessons.map(({ line }) => line))].slice(0, 2);
-        const items = [
-          routine,
-          ...lines.flatMap((number) => drawer.find(({ refId }) => refId === lineIds.get(number)) ?? []),
-        ];
+        const material = lines.flatMap(
+          (number) => drawer.find(({ refId }) => refId === lineIds.get(number)) ?? [],
+        );
+        // Nothing is asked at home of a group that met nothing that week.
+        if (where === "home" && (material.length === 0 || groupIds.get("Full Band") === groupId)) return [];
+        const items =
+          where === "class"
+            ? [routine, ...(date === monday ? pages.slice(0, 1) : []), ...material]
+            : [...(weekdayOf(date) % 3 === 1 ? pages.slice(0, 1) : []), ...material];
         return items.map((item, place) => ({
           id: uuid(),
           groupId,
-          where: "class",
+          where,
           forWhom: { kind: "everyone" },
           date,
           place,
           kind: item.kind,
           refId: item.refId,
           title: item.title,
-          minutes: item.kind === "routine" ? 10 : 12,
+          minutes:
+            where === "class" && item.kind === "line" ? 12 : minutesToPlan(item.kind, item.seconds, where),
           firstBar: null,
           lastBar: null,
           note: "",

@@ -1,4 +1,4 @@
-import { applyStep, type Step, type Strip, stepBetween } from "../core/plan";
+import { applyStep, joinSteps, type Step, type Strip, stepBetween } from "../core/plan";
 import type { Asks, SavedPlan, StripView } from "../services/week/schema";
 import { ApiError } from "./api";
 
@@ -6,6 +6,8 @@ import { ApiError } from "./api";
 const REST_MS = 500;
 const RETRY_MS = 5_000;
 const LONGEST_HISTORY = 200;
+/** The same thing done again within this time is one step of undo, ms. */
+const ONE_ACT_MS = 2_000;
 
 /** A strip somebody else changed while it was being changed here. */
 export interface Conflict {
@@ -53,6 +55,7 @@ export function openPlan(
   let past: readonly Step[] = [];
   let future: readonly Step[] = [];
   let underWay = false;
+  let last = { doing: "", at: 0 };
   let timer: ReturnType<typeof setTimeout> | undefined;
   let state: PlanState = {
     strips: first.strips,
@@ -161,10 +164,14 @@ export function openPlan(
     });
   };
 
-  const change = (next: readonly Strip[]) => {
+  /** @param doing  what is being done, where a row of changes such as a word that is typed counts as one step of undo */
+  const change = (next: readonly Strip[], doing = "") => {
     const step = stepBetween(state.strips, next);
     if (step.length === 0) return;
-    past = [...past, step].slice(-LONGEST_HISTORY);
+    const before = past.at(-1);
+    const goesOn = before && doing !== "" && doing === last.doing && Date.now() - last.at < ONE_ACT_MS;
+    past = goesOn ? [...past.slice(0, -1), joinSteps(before, step)] : [...past, step].slice(-LONGEST_HISTORY);
+    last = { doing, at: Date.now() };
     future = [];
     set({ strips: next });
     soon();
@@ -182,6 +189,7 @@ export function openPlan(
     undo: () => {
       const step = past.at(-1);
       if (!step) return;
+      last = { doing: "", at: 0 };
       past = past.slice(0, -1);
       future = [step, ...future];
       set({ strips: applyStep(state.strips, step, "undo") });

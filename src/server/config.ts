@@ -14,6 +14,10 @@ const Settings = z.object({
   LAB: z.enum(["0", "1"]).default("0"),
   /** Recordings are refused when they would leave less than this free. */
   MIN_FREE_MB: z.coerce.number().int().min(0).default(300),
+  /** The browser that prints whole bands as PDF; without it people print from their own. */
+  CHROMIUM: z.string().default("/usr/bin/chromium"),
+  HOST: z.string().default("127.0.0.1"),
+  PORT: z.coerce.number().int().min(1).max(65535).default(4321),
   /** Takes heard at once; all cores when left out. */
   WORKER_THREADS: z.coerce.number().int().min(1).max(64).optional(),
 });
@@ -28,9 +32,16 @@ export interface Config {
   workerThreads: number;
   /** Whether the developers' page /lab answers. */
   lab: boolean;
+  /** Path of the browser that prints. */
+  chromium: string;
+  /** Where this process itself answers, on its own machine. */
+  ownAddress: string;
   /** Folder of the built threads. */
   distFolder: string;
 }
+
+/** Hosts that mean every address of the machine. */
+const EVERYWHERE = new Set(["0.0.0.0", "::", ""]);
 
 let current: Config | undefined;
 
@@ -58,6 +69,8 @@ export function config(): Config {
     minFreeBytes: settings.MIN_FREE_MB * 1_000_000,
     workerThreads: settings.WORKER_THREADS ?? availableParallelism(),
     lab: settings.LAB === "1",
+    chromium: settings.CHROMIUM,
+    ownAddress: `http://${EVERYWHERE.has(settings.HOST) ? "127.0.0.1" : settings.HOST}:${settings.PORT}`,
     distFolder: resolve("dist"),
   };
   return current;

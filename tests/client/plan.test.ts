@@ -101,6 +101,32 @@ describe("a plan on a page", () => {
     expect(bench.rows().map((each) => [each.id, each.minutes])).toEqual([["a", 9]]);
   });
 
+  it("takes a word that was typed back as one step, and what was typed later as another", async () => {
+    const bench = server(strip("a"), strip("b"));
+    const plan = openPlan(bench.first(), bench.send);
+    const type = (id: string, note: string) =>
+      plan.change(
+        plan.state().strips.map((each) => (each.id === id ? { ...each, note } : each)),
+        `note/${id}`,
+      );
+    const notes = () => plan.state().strips.map(({ note }) => note);
+    for (const note of ["s", "sl", "slow"]) type("a", note);
+    type("b", "x");
+    await vi.advanceTimersByTimeAsync(5_000);
+    type("b", "xy");
+    plan.undo();
+    expect(notes()).toEqual(["slow", "x"]);
+    plan.undo();
+    plan.undo();
+    expect(notes()).toEqual(["", ""]);
+    plan.redo();
+    await vi.runAllTimersAsync();
+    expect([notes(), bench.rows().map(({ note }) => note)]).toEqual([
+      ["slow", ""],
+      ["slow", ""],
+    ]);
+  });
+
   it("with another page open loses nothing: different strips go together, the same one is asked about", async () => {
     const bench = server(strip("a"), strip("b"));
     const [mine, theirs] = [openPlan(bench.first(), bench.send), openPlan(bench.first(), bench.send)];

@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import AxeBuilder from "@axe-core/playwright";
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { addDays } from "../../src/core/calendar";
@@ -283,6 +284,18 @@ test("a week is drafted with reasons, put in, given once, taken back, and printe
   await visit(page, `/week/print/home?of=${NEXT}`);
   await expect(page.getByRole("heading", { name: "Fia Flute" })).toBeVisible();
   await expect(page.getByRole("img", { name: /Harbour Steps, B♭ clarinet/ }).first()).toBeVisible();
+  // One PDF of everybody, made by the server.
+  const [file] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: "One PDF" }).click(),
+  ]);
+  const pdf = readFileSync(await file.path());
+  expect([file.suggestedFilename(), pdf.subarray(0, 5).toString()]).toEqual([
+    `Home pages ${NEXT}.pdf`,
+    "%PDF-",
+  ]);
+  // A sheet of paper for each of the two at least.
+  expect(pdf.toString("latin1").match(/\/Type \/Page\b/g)!.length).toBeGreaterThanOrEqual(2);
   await page.getByRole("link", { name: "For families" }).click();
   await expect(page.getByText(/Play “No. 1 · Harbour Steps”/).first()).toBeVisible();
   await expectAccessible(page);

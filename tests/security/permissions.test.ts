@@ -564,6 +564,11 @@ const TABLE: Record<string, Row> = {
     body: () => ({ groupId: ids.group, proposal: "line/x", said: "not this one", down: true }),
     expects: [401, 404, 403, 403, 200],
   },
+  // A week in which nothing is asked: an empty page is printed as well.
+  "GET /api/plan/paper": {
+    path: () => "/api/plan/paper?form=family&of=2010-01-04",
+    expects: [401, 200, 403, 403, 200],
+  },
   "PUT /api/plan/absent": {
     body: () => ({ groupId: ids.group, date: "2099-01-06", playerId: ids.player, absent: true }),
     expects: [401, 404, 403, 403, 200],

@@ -47,7 +47,7 @@ export {
 } from "./propose";
 export type { Reason } from "./reason";
 export { type Met, nextReturn, overdue, RETURN_DAYS, SOLID_SHARE } from "./spacing";
-export { applyStep, type Step, stepBetween } from "./steps";
+export { applyStep, joinSteps, type Step, stepBetween } from "./steps";
 export {
   type Block,
   type Cell,

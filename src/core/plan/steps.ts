@@ -16,6 +16,13 @@ export function stepBetween(before: readonly Strip[], after: readonly Strip[]): 
   });
 }
 
+/** Two steps one after the other as one: a word typed letter by letter is one act. */
+export function joinSteps(first: Step, then: Step): Step {
+  const before = new Map([...then, ...first].map((each) => [each.id, each.before]));
+  const after = new Map([...first, ...then].map((each) => [each.id, each.after]));
+  return [...after].map(([id, now]) => ({ id, before: before.get(id) ?? null, after: now }));
+}
+
 /** Strips with a step taken back or done again. */
 export function applyStep(strips: readonly Strip[], step: Step, way: "undo" | "redo"): Strip[] {
   const to = new Map(step.map(({ id, before, after }) => [id, way === "undo" ? before : after]));

@@ -136,6 +136,7 @@ export async function homePages(actor: Actor, of: string | null, groupId: string
       for (const { part } of parts) sheet.tasks.push({ ...task, page, part, rhythm });
     }
   }
+  for (const sheet of players.values()) sheet.tasks = onTwoPages(sheet.tasks);
   return {
     monday,
     week: `${dayLabel(monday)} to ${dayLabel(addDays(monday, 4))}`,
@@ -146,6 +147,18 @@ export async function homePages(actor: Actor, of: string | null, groupId: string
       (a, b) => a.place - b.place || a.playerName.localeCompare(b.playerName),
     ),
   };
+}
+
+/** So many lines are printed with their notes; with two counting pages they fill two sheets of paper. */
+const MOST_WITH_NOTES = 4;
+
+/** Lines that get least time are looked up in the paper book, where they have a page there. */
+function onTwoPages(tasks: readonly HomeTask[]): HomeTask[] {
+  const byTime = tasks
+    .filter(({ part }) => part !== null)
+    .sort((a, b) => b.minutes * b.times - a.minutes * a.times || (a.page ?? 0) - (b.page ?? 0));
+  const inBook = new Set(byTime.slice(MOST_WITH_NOTES).filter(({ page }) => page !== null));
+  return tasks.map((task) => (inBook.has(task) ? { ...task, part: null } : task));
 }
 
 interface AskedAtHome extends Omit<HomeTask, "part" | "rhythm" | "page"> {

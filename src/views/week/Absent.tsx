@@ -88,7 +88,7 @@ export function Absent({ cell, view, plan, say }: Props) {
       ))}
       <select
         aria-label="Who is absent"
-        className="select select-xs w-auto border-base-300"
+        className="select select-sm w-auto border-base-300"
         value=""
         disabled={busy}
         onChange={(event) => event.target.value && tick(event.target.value, true)}

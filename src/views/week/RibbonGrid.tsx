@@ -374,7 +374,10 @@ function forWhomText({ forWhom, groupId }: Strip, view: RibbonView): string {
 
 export function setMinutes(plan: Plan, strip: Strip, minutes: number): void {
   const within = Math.min(MOST_MINUTES, Math.max(LEAST_MINUTES, minutes));
-  plan.change(plan.strips.map((each) => (each.id === strip.id ? { ...each, minutes: within } : each)));
+  plan.change(
+    plan.strips.map((each) => (each.id === strip.id ? { ...each, minutes: within } : each)),
+    `minutes/${strip.id}`,
+  );
 }
 
 /** Where an arrow takes a strip that is picked up: along the days of its row, up and down its day, then to the next row. */

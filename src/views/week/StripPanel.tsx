@@ -22,8 +22,11 @@ const PAGES: Partial<Record<Strip["kind"], string>> = {
 
 /** One strip opened: minutes, bars, for whom, a note, why it is there, who is not ready and the ways out. */
 export function StripPanel({ view, plan, strip, close }: Props) {
-  const set = (changed: Partial<Strip>) =>
-    plan.change(plan.strips.map((each) => (each.id === strip.id ? { ...each, ...changed } : each)));
+  const set = (changed: Partial<Strip>, doing = "") =>
+    plan.change(
+      plan.strips.map((each) => (each.id === strip.id ? { ...each, ...changed } : each)),
+      doing,
+    );
   const group = view.groups.find(({ id }) => id === strip.groupId);
   const bars = view.drawer.find(({ refId }) => refId === strip.refId)?.bars ?? null;
   const asks = plan.asks[`${strip.groupId}/${strip.refId}`] ?? [];
@@ -138,7 +141,7 @@ export function StripPanel({ view, plan, strip, close }: Props) {
             className="input input-sm ml-1 w-full border-neutral"
             maxLength={500}
             value={strip.note}
-            onChange={(event) => set({ note: event.target.value })}
+            onChange={(event) => set({ note: event.target.value }, `note/${strip.id}`)}
           />
         </label>
       </div>
