@@ -37,6 +37,17 @@ export default defineConfig({
     plugins: [tailwindcss()],
     worker: { format: "es" },
     build: { assetsInlineLimit: 0 },
-    ssr: { external: ["sequelize", "mariadb", "umzug", "@node-rs/argon2", "pino", "libflacjs", "verovio", "playwright-core"] },
+    ssr: {
+      external: [
+        "sequelize",
+        "mariadb",
+        "umzug",
+        "@node-rs/argon2",
+        "pino",
+        "libflacjs",
+        "verovio",
+        "playwright-core",
+      ],
+    },
   },
 });
