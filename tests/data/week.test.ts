@@ -5,6 +5,7 @@ import { Assignment, Line, StripRow, Task } from "../../src/data";
 import type { Director, PlayerActor } from "../../src/services/actor";
 import { addGroup, archiveGroup, setMembers } from "../../src/services/band";
 import { today } from "../../src/services/calendar";
+import { teachLine } from "../../src/services/knowledge";
 import { storeLine } from "../../src/services/lines";
 import { stand } from "../../src/services/practice";
 import {
@@ -23,6 +24,7 @@ import {
   shareCalendar,
   sharedCalendar,
   takeWeekBack,
+  termView,
   tickAbsent,
   turnDown,
 } from "../../src/services/week";
@@ -371,6 +373,25 @@ describe("the calendar", () => {
     expect((await calendarView(own.director)).terms).toHaveLength(1);
   });
 
+  it("has terms and cycles that can be counted through in a moment", async () => {
+    const own = await planned();
+    const { version } = await calendarView(own.director);
+    const next = year(own.groupId, version);
+    const long = { ...next.terms[0]!, from: "2000-01-01", to: "2199-12-31" };
+    expect(
+      SaveCalendar.safeParse({ ...next, terms: [long] }).error?.issues.map(({ message }) => message),
+    ).toEqual(["A term lasts a year and a half at most."]);
+    expect(SaveCalendar.safeParse({ ...next, terms: [{ ...long, from: "0001-01-01" }] }).success).toBe(false);
+    const cycle = {
+      ...next.meetings[0]!,
+      pattern: { kind: "cycle" as const, length: 6, on: [1] },
+      from: addDays(NOW, -1200),
+    };
+    expect(
+      await refusal(saveCalendar(own.director, SaveCalendar.parse({ ...next, meetings: [cycle] }))),
+    ).toMatch(/one of the last three years/);
+  });
+
   it("takes days off from a school's file after a look, once", async () => {
     const own = await planned();
     const compact = (date: string) => date.replaceAll("-", "");
@@ -421,6 +442,58 @@ describe("the calendar", () => {
     expect(await sharedCalendar(renewed.address!)).toContain("SUMMARY:Winds");
     await shareCalendar(own.director, false);
     expect(await refusal(sharedCalendar(renewed.address!))).toMatch(/No calendar is shared/);
+  });
+
+  it("shows a term whole: every week with its minutes, what is planned, and what is coming", async () => {
+    const own = await planned();
+    const { version } = await calendarView(own.director);
+    const next = year(own.groupId, version);
+    next.goals.push({
+      id: crypto.randomUUID(),
+      kind: "test",
+      name: "Playing test",
+      date: day(9),
+      groupId: own.groupId,
+      programme: [],
+    });
+    await saveCalendar(own.director, SaveCalendar.parse(next));
+    await put(
+      own.director,
+      strip(own, { where: "class", minutes: 12 }),
+      strip(own, { where: "class", refId: own.lineIds[1]!, place: 1.5, minutes: 1 }),
+      strip(own, { where: "class", kind: "text", refId: null, title: "words", place: 2, minutes: 5 }),
+      strip(own, { date: day(2) }),
+    );
+    await teachLine(own.director, own.lineIds[2]!, {
+      groupId: own.groupId,
+      instruments: [],
+      on: addDays(NOW, -7),
+    });
+    const { weeks, groups, term } = (await termView(own.director))!;
+    const shown = weeks.find(({ monday }) => monday === MONDAY)!;
+    const cell = shown.cells[groups.findIndex(({ id }) => id === own.groupId)]!;
+    expect(cell).toEqual({
+      groupId: own.groupId,
+      lines: "No. 1, 2",
+      met: "",
+      planned: 18,
+      budget: 80,
+      home: 1,
+    });
+    // What was taught shows in its week, planned or not.
+    const taught = weeks.find(({ monday }) => monday === mondayOf(addDays(NOW, -7)))!;
+    expect(taught.cells[groups.findIndex(({ id }) => id === own.groupId)]).toMatchObject({
+      met: "No. 3",
+      planned: 0,
+    });
+    expect(weeks.find(({ monday }) => monday === addDays(MONDAY, 7))!.goals.map(({ name }) => name)).toEqual([
+      "Playing test",
+    ]);
+    // Seventy days before to seventy after: twenty whole weeks and the Monday of one more.
+    expect([weeks.length, term.week]).toEqual([21, 10]);
+    expect(weeks.filter(({ now }) => now).map(({ monday }) => monday)).toEqual([mondayOf(NOW)]);
+    const { director } = await anotherBand();
+    expect(await termView(director)).toBeNull();
   });
 
   it("leaves out the meetings of a group that was archived, and keeps them for its return", async () => {

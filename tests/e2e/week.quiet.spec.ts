@@ -161,6 +161,9 @@ test("a school year is typed, days off come from a school's file, and an address
   await visit(page, `/week?of=${NEXT}`);
   await expect(page.getByRole("columnheader", { name: /Harbour week/ })).toBeVisible();
   await expect(add(page, "class", 3)).toHaveCount(0);
+  await page.getByRole("link", { name: "Term", exact: true }).click();
+  await expect(page.getByRole("row", { name: new RegExp(label(NEXT)) })).toContainText("40 min free");
+  await expectAccessible(page);
   await page.context().close();
 });
 

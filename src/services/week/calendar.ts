@@ -1,5 +1,6 @@
 import type { Transaction } from "sequelize";
 import type { z } from "zod";
+import { addDays } from "../../core/calendar";
 import { type Meeting, type MeetingChange, overlappingTerms, type SchoolCalendar } from "../../core/plan";
 import {
   Band,
@@ -113,6 +114,9 @@ export function groupsOf(bandId: string, transaction?: Transaction): Promise<Gro
   });
 }
 
+/** A cycle is counted day by day from its first. */
+const OLDEST_CYCLE_DAYS = 1100;
+
 /**
  * Keeps the school year whole. @throws ServiceError when terms overlap, a group or line is not the band's, or another
  * director saved it in between
@@ -128,6 +132,13 @@ export async function saveCalendar(
     throw new ServiceError(
       "bad-input",
       `${overlap[0].name} ends on ${dayLabel(overlap[0].to)}, after ${overlap[1].name} has begun. Terms share no day.`,
+    );
+  const { timeZone } = found(await Band.findByPk(bandId), "band");
+  const oldest = addDays(today(timeZone), -OLDEST_CYCLE_DAYS);
+  if (input.meetings.some(({ pattern, from }) => pattern.kind === "cycle" && from < oldest))
+    throw new ServiceError(
+      "bad-input",
+      "The days of a cycle are counted from its first; choose one of the last three years.",
     );
   const meetingIds = new Set(input.meetings.map(({ id }) => id));
   const changes = input.changes.filter(({ meetingId }) => meetingIds.has(meetingId));

@@ -72,9 +72,7 @@ export async function draftView(actor: Actor, input: z.output<typeof AskDraft>):
     ({ date }) => date >= now,
   );
   const everyone = new Set(groups.filter((group) => group.everyone).map(({ id }) => id));
-  const inOrder = [...facts].sort(
-    (a, b) => (a.teachingPlace ?? a.number ?? 9999) - (b.teachingPlace ?? b.number ?? 9999),
-  );
+  const inOrder = inTeachingOrder(facts);
   const drafts = groups
     .filter(({ id }) => !input.groupIds || input.groupIds.includes(id))
     .filter(({ id }) => (seats.get(id)?.length ?? 0) > 0)
@@ -123,6 +121,10 @@ export async function draftView(actor: Actor, input: z.output<typeof AskDraft>):
   const proposed = drafts.flatMap(({ proposals }) => proposals);
   return { groups: drafts, asks: asksOf(proposed, seats, knowledge, facts) };
 }
+
+/** Lines in the order the band is taught in. */
+export const inTeachingOrder = (facts: readonly LineFacts[]): LineFacts[] =>
+  [...facts].sort((a, b) => (a.teachingPlace ?? a.number ?? 9999) - (b.teachingPlace ?? b.number ?? 9999));
 
 /** Blocks of a class and things asked at home on a day, at most (common practice, no published source). */
 const MOST_BLOCKS = 6;
@@ -235,7 +237,7 @@ function done(
 }
 
 /** Lines met week by week in school, and when the whole order is through at that pace. */
-function paceOfGroup(
+export function paceOfGroup(
   met: readonly LineMet[],
   lines: readonly LineFacts[],
   calendar: BandCalendar,

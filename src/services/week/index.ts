@@ -35,6 +35,8 @@ export {
   TurnDown,
 } from "./schema";
 
+export { termView } from "./term";
+
 /** What is due, what waits, and who has not sent anything: everything assigned and not over for more than a week. */
 export async function weekView(actor: Actor): Promise<WeekView> {
   const { bandId } = director(actor);

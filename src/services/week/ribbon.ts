@@ -91,6 +91,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
         instruments: [...new Set(own.map(({ instrumentId }) => instrumentId))],
       };
     }),
+    meets: calendar.meetings.length > 0,
     absent: absent.map(({ groupId, date, playerId }) => ({ groupId, date, playerId })),
     cells,
     strips,

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { daysBetween } from "../../core/calendar";
 import { INSTRUMENTS } from "../../core/music";
 import {
   type Draft,
@@ -16,7 +17,9 @@ import {
 import { tidied } from "../tidy";
 
 const id = z.uuid("This is not a known id.");
-const date = z.iso.date("Choose a day.");
+const date = z.iso
+  .date("Choose a day.")
+  .refine((day) => day >= "2000-01-01" && day <= "2199-12-31", "Choose a day from 2000 to 2199.");
 const time = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "A time is written such as 09:40.");
 const minutes = (least: number, most: number) =>
   z.coerce
@@ -51,6 +54,7 @@ const Pattern = z.discriminatedUnion("kind", [
     .refine(({ length, on }) => on.every((day) => day <= length), "The cycle has no such day."),
 ]);
 
+const LONGEST_TERM_DAYS = 550;
 const inOrder = ({ from, to }: { from: string; to: string | null }) => to === null || to >= from;
 
 /** The school year as a director saves it, whole: what is left out is gone. */
@@ -66,7 +70,11 @@ export const SaveCalendar = z.object({
           from: date,
           to: date,
         })
-        .refine(inOrder, "A term ends after it begins."),
+        .refine(inOrder, "A term ends after it begins.")
+        .refine(
+          ({ from, to }) => daysBetween(from, to) <= LONGEST_TERM_DAYS,
+          "A term lasts a year and a half at most.",
+        ),
     )
     .max(40, "At most 40 terms."),
   shortDays: z
@@ -211,6 +219,36 @@ export interface SavedPlan {
 /** By "group/line": players who meet something new, in score order. */
 export type Asks = Record<string, LineAsk[]>;
 
+/** What a group does in a week of the term. */
+export interface TermCell {
+  groupId: string;
+  /** The lines in class, in order: "No. 20, 26", titles where there is no number. */
+  lines: string;
+  /** The lines the group met that week, whether they had been planned or not: taught, or due. */
+  met: string;
+  /** Minutes planned in class, and those there are. */
+  planned: number;
+  budget: number;
+  /** Strips at home. */
+  home: number;
+}
+
+/** A term seen whole. */
+export interface TermView {
+  term: { name: string; week: number | null; weeks: number };
+  groups: { id: string; name: string; pace: DraftView["groups"][number]["pace"] }[];
+  weeks: {
+    monday: string;
+    label: string;
+    now: boolean;
+    past: boolean;
+    /** Why there is no school in the whole week. */
+    off: string | null;
+    goals: { name: string; label: string }[];
+    cells: TermCell[];
+  }[];
+}
+
 /** One day of a row of the ribbon. */
 export interface RibbonCell {
   groupId: string;
@@ -239,6 +277,8 @@ export interface RibbonView {
     instruments: string[];
     members: { id: string; name: string; instruments: string[] }[];
   }[];
+  /** Whether any group has class times at all. */
+  meets: boolean;
   /** Who missed a class of these days. */
   absent: { groupId: string; date: string; playerId: string }[];
   cells: RibbonCell[];

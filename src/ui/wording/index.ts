@@ -9,6 +9,7 @@ export {
   homeTaskText,
   KIND_NAMES,
   leftOutText,
+  paceText,
   planReason,
   STEP_TEXT,
   unfilledText,

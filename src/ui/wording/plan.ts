@@ -1,5 +1,5 @@
 import { instrumentById } from "../../core/music";
-import type { Draft, LineAsk, ReadHolidays, Reason, StripKind, Unfilled } from "../../core/plan";
+import type { Draft, LineAsk, Pace, ReadHolidays, Reason, StripKind, Unfilled } from "../../core/plan";
 import { nameList } from "./names";
 
 const percent = (share: number) => `${Math.round(100 * share)} %`;
@@ -151,4 +151,21 @@ export function homeTaskForFamily({ kind, title, times, minutes, due }: HomeTask
     test: `Get ready for a short test: “${title}”`,
   };
   return `${what[kind] ?? title}: ${timesText(times)}, about ${minutes === 1 ? "1 minute" : `${minutes} minutes`}${times > 1 ? " each time" : ""}${due === null ? "" : `, by ${due}`}.`;
+}
+
+/** How fast a group goes through its lines, and when it meets the last one. */
+export function paceText(pace: Pace & { goal: number; done: number }): string {
+  const rate = `${pace.perWeek.toFixed(1)} lines a week (± ${pace.plusMinus.toFixed(1)})`;
+  const date = (day: string) =>
+    new Intl.DateTimeFormat("en-GB", {
+      day: "numeric",
+      month: "short",
+      year: "numeric",
+      timeZone: "UTC",
+    }).format(new Date(`${day}T00:00:00Z`));
+  const when =
+    pace.meets === null
+      ? "at this pace the end is not in sight"
+      : `all ${pace.goal} by ${date(pace.meets)}${pace.earliest && pace.latest && pace.earliest !== pace.latest ? `, between ${date(pace.earliest)} and ${date(pace.latest)}` : ""}`;
+  return `${pace.done} of ${pace.goal} lines met; ${rate}; ${when}.`;
 }

@@ -17,6 +17,8 @@ const DAYS: readonly [Weekday, string][] = [
   [7, "Sun"],
 ];
 const small = "input input-sm w-auto border-neutral";
+/** Wide enough for "09:40 AM" and its button. */
+const clock = "input input-sm w-36 border-neutral";
 const pick = "select select-sm w-auto border-neutral font-normal";
 const DRAFT = "calendar-draft";
 
@@ -176,7 +178,7 @@ export function CalendarDesk({ data, origin }: { data: Packed<CalendarView>; ori
             <input
               type="time"
               aria-label="School ends at"
-              className={small}
+              className={clock}
               value={day.endsAt}
               onChange={(event) =>
                 set({ shortDays: changed(now.shortDays, at, { endsAt: event.target.value }) })
@@ -338,7 +340,7 @@ function MeetingRow({ view, at, set, remove }: PartProps & { remove: () => void 
         <input
           type="time"
           aria-label="Begins at"
-          className={small}
+          className={clock}
           value={meeting.startsAt}
           onChange={(event) => change({ startsAt: event.target.value })}
         />
@@ -352,8 +354,7 @@ function MeetingRow({ view, at, set, remove }: PartProps & { remove: () => void 
           value={meeting.minutes}
           onChange={(event) => change({ minutes: Number(event.target.value) })}
         />
-        min, from
-        <DateField label="First meeting from" value={meeting.from} set={(from) => change({ from })} />
+        min
       </Row>
       {own.map(({ each, place }) => (
         <Row key={place} remove={() => set({ changes: without(view.changes, place) })}>
@@ -397,28 +398,33 @@ function MeetingRow({ view, at, set, remove }: PartProps & { remove: () => void 
           />
         </Row>
       ))}
-      <button
-        type="button"
-        className="link self-start text-sm"
-        onClick={() =>
-          set({
-            changes: [
-              ...view.changes,
-              {
-                meetingId: meeting.id,
-                date: view.today,
-                kind: "cancelled",
-                toDate: null,
-                startsAt: null,
-                minutes: null,
-                name: "",
-              },
-            ],
-          })
-        }
-      >
-        a single change
-      </button>
+      <div className="flex flex-wrap items-center gap-2 text-sm">
+        from
+        <DateField label="First meeting from" value={meeting.from} set={(from) => change({ from })} />
+        on
+        <button
+          type="button"
+          className="link ml-2"
+          onClick={() =>
+            set({
+              changes: [
+                ...view.changes,
+                {
+                  meetingId: meeting.id,
+                  date: view.today,
+                  kind: "cancelled",
+                  toDate: null,
+                  startsAt: null,
+                  minutes: null,
+                  name: "",
+                },
+              ],
+            })
+          }
+        >
+          but one day is different
+        </button>
+      </div>
     </div>
   );
 }

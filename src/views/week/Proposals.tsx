@@ -3,7 +3,7 @@ import type { Proposal } from "../../core/plan";
 import type { DraftView, RibbonView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
-import { KIND_NAMES, planReason, STEP_TEXT, unfilledText } from "../../ui/wording";
+import { KIND_NAMES, paceText, planReason, STEP_TEXT, unfilledText } from "../../ui/wording";
 import { accept, type Drafting, draftWithout } from "./accept";
 import { dayName, groupName } from "./names";
 
@@ -159,20 +159,4 @@ function GroupDraft({ group, view, accept, turnDown }: GroupProps) {
       )}
     </details>
   );
-}
-
-function paceText(pace: NonNullable<DraftView["groups"][number]["pace"]>): string {
-  const rate = `${pace.perWeek.toFixed(1)} lines a week (± ${pace.plusMinus.toFixed(1)})`;
-  const date = (day: string) =>
-    new Intl.DateTimeFormat("en-GB", {
-      day: "numeric",
-      month: "short",
-      year: "numeric",
-      timeZone: "UTC",
-    }).format(new Date(`${day}T00:00:00Z`));
-  const when =
-    pace.meets === null
-      ? "at this pace the end is not in sight"
-      : `all ${pace.goal} by ${date(pace.meets)}${pace.earliest && pace.latest && pace.earliest !== pace.latest ? `, between ${date(pace.earliest)} and ${date(pace.latest)}` : ""}`;
-  return `${pace.done} of ${pace.goal} lines met; ${rate}; ${when}.`;
 }

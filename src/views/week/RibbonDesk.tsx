@@ -176,6 +176,9 @@ function Bar({ view, plan, said, say }: BarProps) {
       <a className="btn btn-sm border-base-300" href={`/week/print/home?of=${view.monday}`}>
         Home pages
       </a>
+      <a className="btn btn-sm border-base-300" href="/week/term">
+        Term
+      </a>
       <a className="btn btn-sm border-base-300" href="/week/calendar">
         Calendar
       </a>

@@ -35,6 +35,15 @@ export function Today({ view, plan, say }: Props) {
       {shown.map((cell) => (
         <ClassToday key={`${cell.groupId}/${cell.date}`} cell={cell} view={view} plan={plan} say={say} />
       ))}
+      {!view.meets && (
+        <p className="text-sm">
+          Tell the bench when your groups meet, and it plans with you:{" "}
+          <a className="link" href="/week/calendar">
+            open the calendar
+          </a>
+          .
+        </p>
+      )}
       {home.length > 0 && (
         <p className="text-sm">
           <span className="text-quiet">At home:</span> {titles(home)}
