@@ -91,8 +91,11 @@ function GroupDraft({ group, view, accept, turnDown }: GroupProps) {
   const named = (proposal: Proposal) =>
     `${proposal.title || KIND_NAMES[proposal.kind]}${proposal.firstBar === null ? "" : `, bars ${proposal.firstBar + 1} to ${proposal.lastBar! + 1}`}`;
   return (
-    <details className="panel p-3" open={view.groups.length <= FEW_GROUPS}>
+    <details className="group panel p-3" open={view.groups.length <= FEW_GROUPS}>
       <summary className="flex cursor-pointer flex-wrap items-baseline gap-x-3 text-sm">
+        <span aria-hidden="true" className="transition-transform group-open:rotate-90">
+          ▸
+        </span>
         <h3 className="text-base font-bold">{groupName(view, groupId)}</h3>
         <span>{proposals.length === 1 ? "1 proposal" : `${proposals.length} proposals`}</span>
         <span>{STEP_TEXT[step]}</span>

@@ -59,7 +59,7 @@ export function StripPanel({ view, plan, strip, close }: Props) {
   return (
     <section
       aria-label={strip.title}
-      className="panel sticky bottom-2 z-10 flex max-h-[60vh] flex-col gap-3 overflow-y-auto p-4 shadow-lg"
+      className="panel sticky bottom-2 z-10 flex max-h-[45vh] flex-col gap-2 overflow-y-auto p-4 shadow-lg"
     >
       <div className="flex flex-wrap items-baseline gap-3">
         <h3 className="text-xl">
@@ -177,7 +177,7 @@ function Waiting({ view, plan, strip, asks }: Omit<Props, "close"> & { asks: Lin
   return (
     <div className="text-sm">
       <p className="font-bold text-felt">Not ready</p>
-      <ul className="flex flex-col gap-1">
+      <ul className="grid gap-x-6 gap-y-1 lg:grid-cols-2">
         {asks.map((ask) => (
           <li
             key={`${ask.instrumentId}/${ask.newThings.join()}`}
