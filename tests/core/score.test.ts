@@ -286,6 +286,22 @@ describe("play-out order", () => {
     );
   });
 
+  it("are read from words as they are written, and from no other words that begin alike", () => {
+    const read = (words: string) => {
+      const score = line("Bb4:4 | C5:4");
+      score.parts[0].measures[1]!.words = words;
+      const [, measure] = readMusicXml(new TextEncoder().encode(writeMusicXml(score))).score.parts[0]
+        .measures;
+      return measure!.jump ?? measure!.words;
+    };
+    for (const words of ["D.C.", "DC", "D. C. al Fine", "d.c. al fine", "Da Capo al Fine"])
+      expect([words, read(words)]).toEqual([words, "da-capo"]);
+    for (const words of ["D.S.", "DS al Coda", "d. s.", "dal segno"])
+      expect([words, read(words)]).toEqual([words, "dal-segno"]);
+    for (const words of ["D clarinets only", "Ds", "dsharp", "DSus", "da capolino"])
+      expect(read(words)).toBe(words);
+  });
+
   it("does not take repeats again after D.C.", () => {
     expect(order(line("[: Bb4:4 | C5:4 :] | D5:4 FINE | Eb5:4 DC"))).toBe("1 2 1 2 3 4 1 2 3");
   });

@@ -649,9 +649,15 @@ function readSound(sound: XmlElement, measure: Measure): boolean {
   return Boolean(has.dacapo || has.dalsegno || has.fine || has.tocoda || has.segno || has.coda);
 }
 
+/** "D.C.", "DC", "d. c. al Fine", but not "D clarinets only". @param second  letter of the word after "d" */
+function namesJump(words: string, second: "C" | "S", inFull: RegExp): boolean {
+  const short = new RegExp(`^(?:D${second}|D\\. ?${second}|d\\. ?${second.toLowerCase()})(?![A-Za-z])`);
+  return short.test(words) || inFull.test(words);
+}
+
 function readJumpWords(words: string, measure: Measure): boolean {
-  if (/^D\.? ?C\.?/i.test(words) || /^da capo/i.test(words)) measure.jump = "da-capo";
-  else if (/^D\.? ?S\.?/i.test(words) || /^dal segno/i.test(words)) measure.jump = "dal-segno";
+  if (namesJump(words, "C", /^da capo\b/i)) measure.jump = "da-capo";
+  else if (namesJump(words, "S", /^dal segno\b/i)) measure.jump = "dal-segno";
   else if (/^fine$/i.test(words)) measure.fine = true;
   else if (/^to coda/i.test(words)) measure.toCoda = true;
   else return false;
