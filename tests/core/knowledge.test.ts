@@ -1,6 +1,5 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { Assessment, NoteVerdict } from "../../src/core/listen";
 import { instrumentById, parsePitch, pitchName, pitchToMidi, STAGES } from "../../src/core/music";
 import {
   type Evidence,
@@ -16,47 +15,9 @@ import {
 } from "../../src/core/progress";
 import { derivePart, type Score, timeline } from "../../src/core/score";
 import { line, partFor } from "../support/music";
+import { spotless } from "../support/verdicts";
 
 const midi = (name: string) => String(pitchToMidi(parsePitch(name)));
-
-/** An assessment in which every note is right, but for what is said of some by their place. */
-function heard(
-  part: Score,
-  but: Record<number, Partial<NoteVerdict>> = {},
-  about: Partial<Assessment> = {},
-): Assessment {
-  const notes = timeline(part).notes.map(
-    (note): NoteVerdict => ({
-      index: note.index,
-      eventId: note.eventId,
-      measure: note.measure,
-      beat: note.beat,
-      verdict: "ok",
-      kind: null,
-      onset: note.onsetSec,
-      offset: note.onsetSec + note.durationSec,
-      playedMidi: note.midi,
-      cents: 0,
-      timing: "ok",
-      timingMs: 0,
-      length: "ok",
-      lengthRatio: 1,
-      flags: [],
-      levelDb: 0,
-      confidence: 1,
-      ...but[note.index],
-    }),
-  );
-  return {
-    engineVersion: "test",
-    take: { status: "assessed", tempoBpm: 80, driftPercent: 0, tuningCents: 0, flags: [] },
-    notes,
-    extras: [],
-    breaks: [],
-    longTone: null,
-    ...about,
-  };
-}
 
 const shows = (evidence: Evidence[]) =>
   Object.fromEntries(evidence.map(({ kind, thing, right, wrong }) => [`${kind} ${thing}`, [right, wrong]]));
@@ -66,7 +27,7 @@ describe("what a take shows", () => {
   const { part, instrument } = partFor(line("Bb4:1 C5:1 D5:2 | Eb5:2 r:1 D5:1"), "trumpet");
 
   it("is every note in its octave, every rhythm and the rest before a note", () => {
-    expect(shows(evidenceOf(part, instrument, heard(part)))).toEqual({
+    expect(shows(evidenceOf(part, instrument, spotless(part)))).toEqual({
       [`note ${midi("C4")}`]: [1, 0],
       [`note ${midi("D4")}`]: [1, 0],
       [`note ${midi("E4")}`]: [2, 0],
@@ -82,7 +43,7 @@ describe("what a take shows", () => {
       evidenceOf(
         part,
         instrument,
-        heard(part, {
+        spotless(part, {
           1: { verdict: "wrong-pitch", kind: "semitone", playedMidi: 73 },
           2: { timing: "late" },
           3: { verdict: "missed", timing: null, length: null },
@@ -97,35 +58,35 @@ describe("what a take shows", () => {
   });
 
   it("is nothing for what the device left out, nor for a note that is not judged for this player", () => {
-    const left = heard(part, {
+    const left = spotless(part, {
       0: { verdict: "missed", flags: ["not-recorded"], timing: null, length: null },
     });
     expect(shows(evidenceOf(part, instrument, left))[`note ${midi("C4")}`]).toBeUndefined();
     const low = new Set([pitchToMidi(parsePitch("C4"))]);
-    const missed = heard(part, { 0: { verdict: "missed", timing: null, length: null } });
+    const missed = spotless(part, { 0: { verdict: "missed", timing: null, length: null } });
     expect(shows(evidenceOf(part, instrument, missed, low))[`note ${midi("C4")}`]).toBeUndefined();
     expect(withoutExempt(missed, part, low).notes).toHaveLength(4);
   });
 
   it("is nothing for another piece, a silent take, or a line whose notes are in a book", () => {
-    const other = heard(
+    const other = spotless(
       part,
       {},
       { take: { status: "no-match", tempoBpm: null, driftPercent: null, tuningCents: null, flags: [] } },
     );
     expect(evidenceOf(part, instrument, other)).toEqual([]);
-    expect(evidenceOf({ ...part, catalogued: true }, instrument, heard(part))).toEqual([]);
+    expect(evidenceOf({ ...part, catalogued: true }, instrument, spotless(part))).toEqual([]);
   });
 
   it("shows the key by the notes that its signature alters, and only by them", () => {
     // Clarinet in concert E♭: F major, B♭ the only flat.
     const { part: own, instrument: clarinet } = partFor(line("Ab4:1 G4:1 Ab4:2", { fifths: -3 }), "clarinet");
     const key = "sign key of F major";
-    expect(shows(evidenceOf(own, clarinet, heard(own)))[key]).toEqual([2, 0]);
-    const natural = heard(own, { 2: { verdict: "wrong-pitch", kind: "key-signature" } });
+    expect(shows(evidenceOf(own, clarinet, spotless(own)))[key]).toEqual([2, 0]);
+    const natural = spotless(own, { 2: { verdict: "wrong-pitch", kind: "key-signature" } });
     expect(shows(evidenceOf(own, clarinet, natural))[key]).toEqual([1, 1]);
     // A missed note says nothing of the key.
-    const missed = heard(own, { 2: { verdict: "missed", timing: null, length: null } });
+    const missed = spotless(own, { 2: { verdict: "missed", timing: null, length: null } });
     expect(shows(evidenceOf(own, clarinet, missed))[key]).toEqual([1, 0]);
   });
 
@@ -135,7 +96,7 @@ describe("what a take shows", () => {
       evidenceOf(
         own,
         flute,
-        heard(
+        spotless(
           own,
           { 1: { flags: ["re-tongued-slur"] } },
           {
@@ -151,8 +112,10 @@ describe("what a take shows", () => {
     const over: Score = line("G4:2 A4:2");
     const clarinet = instrumentById("clarinet");
     const { score } = derivePart(over, clarinet, "widening", { octave: 0 });
-    expect(shows(evidenceOf(score, clarinet, heard(score)))[`technique ${OVER_THE_BREAK}`]).toEqual([1, 0]);
-    const first = heard(score, { 0: { verdict: "missed", timing: null, length: null } });
+    expect(shows(evidenceOf(score, clarinet, spotless(score)))[`technique ${OVER_THE_BREAK}`]).toEqual([
+      1, 0,
+    ]);
+    const first = spotless(score, { 0: { verdict: "missed", timing: null, length: null } });
     expect(shows(evidenceOf(score, clarinet, first))[`technique ${OVER_THE_BREAK}`]).toBeUndefined();
   });
 });

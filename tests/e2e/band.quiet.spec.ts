@@ -1,7 +1,6 @@
-import AxeBuilder from "@axe-core/playwright";
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { type Application, makeBand, startApplication, type TestBand } from "../support/application";
-import { atWork, signInDirector } from "./support";
+import { atWork, expectAccessible, signInDirector } from "./support";
 
 // A band as a living thing: from an empty one to a first line given, lists in, cells changed, directors in and out.
 let application: Application;
@@ -19,10 +18,6 @@ async function deskOf(browser: Browser, band: TestBand): Promise<Page> {
 async function visit(page: Page, path: string): Promise<void> {
   await page.goto(application.url + path);
   await atWork(page);
-}
-async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
-  expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
 }
 const list = (rows: number, from = 0) =>
   [

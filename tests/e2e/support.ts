@@ -1,5 +1,6 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
+import AxeBuilder from "@axe-core/playwright";
 import { type Browser, chromium, expect, type Page } from "@playwright/test";
 import playwrightConfig from "../../playwright.config";
 import { type Pcm, writeWav } from "../../src/core/audio";
@@ -68,4 +69,10 @@ export async function signInStudent(
   await page.getByRole("button", { name: "Go to my stand" }).click();
   await page.waitForURL("**/stand");
   await atWork(page);
+}
+
+/** No fault of the rules WCAG 2 A and AA that a program can find. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
+  expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
 }

@@ -1,5 +1,4 @@
 import { readFileSync } from "node:fs";
-import AxeBuilder from "@axe-core/playwright";
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { addDays } from "../../src/core/calendar";
 import { mondayOf } from "../../src/core/plan";
@@ -14,7 +13,7 @@ import {
   type TestBand,
 } from "../support/application";
 import { line } from "../support/music";
-import { atWork, signInDirector } from "./support";
+import { atWork, expectAccessible, signInDirector } from "./support";
 
 // The week: a calendar, a ribbon planned by hand and by keys, a draft with reasons, work given from it, paper.
 let application: Application;
@@ -38,10 +37,6 @@ async function deskOf(browser: Browser, band: TestBand): Promise<Page> {
 async function visit(page: Page, path: string): Promise<void> {
   await page.goto(application.url + path);
   await atWork(page);
-}
-async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
-  expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
 }
 async function addLine(director: Person, notes: string, title: string, number: number): Promise<string> {
   const { lineId } = await director.json<{ lineId: string }>(

@@ -1,15 +1,21 @@
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import AxeBuilder from "@axe-core/playwright";
-import { type Browser, expect, type Page, test } from "@playwright/test";
+import { type Browser, expect, test } from "@playwright/test";
 import { recordTake, steadyHabits } from "../../demo/players";
 import { synthesise } from "../../demo/synth";
 import type { Assessment } from "../../src/core/listen";
 import { timeline, writeMusicXml } from "../../src/core/score";
 import { type Application, makeBand, startApplication, type TestBand, until } from "../support/application";
 import { line, partFor } from "../support/music";
-import { atWork, browserWithMicrophone, recordFor, signInDirector, signInStudent } from "./support";
+import {
+  atWork,
+  browserWithMicrophone,
+  expectAccessible,
+  recordFor,
+  signInDirector,
+  signInStudent,
+} from "./support";
 
 // The test that guards everything: director assigns, student records, verdict, review, student sees, growth changes.
 const tune = line(
@@ -52,11 +58,6 @@ test.afterAll(async () => {
   await browser?.close();
   await application?.close();
 });
-
-async function expectAccessible(page: Page) {
-  const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
-  expect(violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html}`)).toEqual([]);
-}
 
 test("a line goes from the shelf to a student's stand and back as a verdict", async () => {
   test.setTimeout(300_000);

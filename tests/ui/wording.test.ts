@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Assessment, NoteVerdict } from "../../src/core/listen";
 import { proposeMarks } from "../../src/core/progress";
-import { type Score, timeline } from "../../src/core/score";
+import { timeline } from "../../src/core/score";
 import { fitToBudget, TEMPLATES, usualBlock } from "../../src/core/warmup";
 import {
   checkedBy,
@@ -16,50 +16,13 @@ import {
   takeSentence,
 } from "../../src/ui/wording";
 import { line, partFor } from "../support/music";
+import { spotless } from "../support/verdicts";
 
 const { part } = partFor(
   line("Bb4:1 C5:1 D5:2 | Eb5:1/2 D5:1/2 Eb5:1 C5:2 | D5:2 C5:1 Bb4:1 | Bb4:4"),
   "clarinet",
 );
 
-/** A spotless verdict of a part, with some notes changed. */
-function verdict(
-  score: Score,
-  changes: Record<number, Partial<NoteVerdict>> = {},
-  more: Partial<Assessment> = {},
-): Assessment {
-  const notes = timeline(score, { bpm: 80 }).notes.map(
-    (note): NoteVerdict => ({
-      index: note.index,
-      eventId: note.eventId,
-      measure: note.measure,
-      beat: note.beat,
-      verdict: "ok",
-      kind: null,
-      onset: note.onsetSec,
-      offset: note.onsetSec + note.durationSec,
-      playedMidi: note.midi,
-      cents: 0,
-      timing: "ok",
-      timingMs: 0,
-      length: "ok",
-      lengthRatio: 0.95,
-      flags: [],
-      levelDb: 0,
-      confidence: 1,
-      ...changes[note.index],
-    }),
-  );
-  return {
-    engineVersion: "t",
-    take: { status: "assessed", tempoBpm: 80, driftPercent: 0, tuningCents: 0, flags: [] },
-    notes,
-    extras: [],
-    breaks: [],
-    longTone: null,
-    ...more,
-  };
-}
 const missed: Partial<NoteVerdict> = {
   verdict: "missed",
   onset: null,
@@ -77,13 +40,13 @@ const advice = (assessment: Assessment) => spots(assessment, part).map((spot) =>
 
 describe("what is said of a note", () => {
   it("nothing, when nothing went wrong", () => {
-    expect(spots(verdict(part), part)).toEqual([]);
+    expect(spots(spotless(part), part)).toEqual([]);
   });
 
   it("names a natural for a flat in the player's own key, and says what to do", () => {
     // Clarinet in concert B♭ reads C major; in concert E♭, F major: the B is flat.
     const { part: own } = partFor(line("Eb5:1 Ab4:1 Bb4:2 | Eb5:4", { fifths: -3 }), "clarinet");
-    const wrong = verdict(own, {
+    const wrong = spotless(own, {
       1: { verdict: "wrong-pitch", kind: "key-signature", playedMidi: timeline(own).notes[1]!.midi! + 1 },
     });
     const [spot] = spots(wrong, own);
@@ -94,7 +57,7 @@ describe("what is said of a note", () => {
   it("tells semitone, partial, octave and another note apart", () => {
     const at = (kind: NoteVerdict["kind"], by: number) =>
       sentences(
-        verdict(part, {
+        spotless(part, {
           2: { verdict: "wrong-pitch", kind, playedMidi: timeline(part).notes[2]!.midi! + by },
         }),
       );
@@ -105,7 +68,7 @@ describe("what is said of a note", () => {
   });
 
   it("speaks of the player's beat, of length and of slurs", () => {
-    const found = verdict(part, {
+    const found = spotless(part, {
       3: { timing: "early", timingMs: -92 },
       4: { timing: "late", timingMs: 81 },
       6: { length: "short", lengthRatio: 0.41 },
@@ -127,7 +90,7 @@ describe("what is said of a note", () => {
   });
 
   it("puts extra notes and pauses where they happened", () => {
-    const found = verdict(
+    const found = spotless(
       part,
       {},
       {
@@ -143,7 +106,7 @@ describe("what is said of a note", () => {
 
   it("says an early stop once, and does not list what was never reached", () => {
     const rest = Object.fromEntries([6, 7, 8, 9, 10].map((index) => [index, missed]));
-    const found = verdict(
+    const found = spotless(
       part,
       { 2: missed, ...rest },
       { breaks: [{ kind: "stopped-early", atSec: 5, seconds: 2, measure: "3" }] },
@@ -158,7 +121,7 @@ describe("what is said of a note", () => {
 describe("what a player is told first", () => {
   it("is what was wrong, then what was uneven, each once, three at most", () => {
     const found = spots(
-      verdict(part, {
+      spotless(part, {
         0: { timing: "early", timingMs: -90 },
         1: { timing: "early", timingMs: -90 },
         4: { length: "short", lengthRatio: 0.3 },
@@ -201,7 +164,7 @@ describe("the take in one sentence", () => {
     ["no-match", true, /Is it the right one\? Your director will listen/],
     ["no-match", false, /may be another piece. Listen for yourself/],
   ] as const)("%s", (status, forPlayer, expected) => {
-    const answer = verdict(
+    const answer = spotless(
       part,
       {},
       { take: { status, tempoBpm: null, driftPercent: null, tuningCents: null, flags: [] } },
@@ -210,8 +173,8 @@ describe("the take in one sentence", () => {
   });
 
   it("counts what was found and mentions another octave", () => {
-    expect(takeSentence(verdict(part, { 4: missed }), true)).toBe("10 of 11 notes found.");
-    const octave = verdict(part);
+    expect(takeSentence(spotless(part, { 4: missed }), true)).toBe("10 of 11 notes found.");
+    const octave = spotless(part);
     octave.take.flags = ["octave"];
     expect(takeSentence(octave, true)).toBe(
       "11 of 11 notes found. All of it sounded in another octave than your part.",
@@ -225,13 +188,13 @@ describe("the take in one sentence", () => {
 
 describe("marks the bench would give", () => {
   it("4 for a spotless take, and none for what it cannot hear", () => {
-    expect(proposeMarks(verdict(part))).toEqual({ notes: 4, rhythm: 4, articulation: 4 });
+    expect(proposeMarks(spotless(part))).toEqual({ notes: 4, rhythm: 4, articulation: 4 });
   });
 
   it("falls with each criterion apart: wrong notes leave rhythm alone", () => {
-    const wrong = verdict(part, { 1: { verdict: "wrong-pitch", kind: "other" }, 5: missed });
+    const wrong = spotless(part, { 1: { verdict: "wrong-pitch", kind: "other" }, 5: missed });
     expect(proposeMarks(wrong)).toMatchObject({ notes: 2, rhythm: 4 });
-    const uneven = verdict(part, {
+    const uneven = spotless(part, {
       1: { timing: "late", timingMs: 90 },
       5: { length: "short", lengthRatio: 0.3 },
       6: { timing: "early", timingMs: -99 },
@@ -242,12 +205,12 @@ describe("marks the bench would give", () => {
 
   it("takes one level of rhythm for a pause, and proposes nothing for another piece", () => {
     expect(
-      proposeMarks(verdict(part, {}, { breaks: [{ kind: "restart", atSec: 2, seconds: 1, measure: "2" }] }))
+      proposeMarks(spotless(part, {}, { breaks: [{ kind: "restart", atSec: 2, seconds: 1, measure: "2" }] }))
         .rhythm,
     ).toBe(3);
     expect(
       proposeMarks(
-        verdict(
+        spotless(
           part,
           {},
           { take: { status: "no-match", tempoBpm: null, driftPercent: null, tuningCents: null, flags: [] } },

@@ -14,7 +14,7 @@ import { settingsOf } from "../settings";
 import { lineFacts, sheetsForGroup } from "../shelf";
 import type { PartView } from "../shelf/schema";
 import { calendarOf, groupsOf } from "./calendar";
-import { asksOf, cellsOf, nameOfLine, seatsOfGroups, stripsBetween } from "./ribbon";
+import { asksOf, cellsOf, forWhomOf, nameOfLine, seatsOfGroups, stripsBetween } from "./ribbon";
 import type { Asks } from "./schema";
 
 /** One thing to do at home in a week. */
@@ -198,11 +198,7 @@ function askedByDay(line: DueLine): AskedAtHome {
     kind: "line",
     refId: lineId,
     title: nameOfLine(line),
-    forWhom: playerId
-      ? { kind: "player", playerId }
-      : instrumentId
-        ? { kind: "instrument", instrumentId }
-        : { kind: "everyone" },
+    forWhom: forWhomOf({ playerId, instrumentId }),
     ...barsAsked(firstBar, lastBar),
     minutes: USUAL_MINUTES,
     times: timesPerWeek,

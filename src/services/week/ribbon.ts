@@ -121,14 +121,15 @@ export function cellsOf(
   homeMinutes: number,
 ): RibbonCell[] {
   const known = new Set(groups.map(({ id }) => id));
+  const term = termOn(from, calendar.terms) ?? termOn(to, calendar.terms);
+  // From the first day of the term on, for the numbers of the lessons.
+  const begin = term && term.from < from ? term.from : from;
+  const all = meetingsBetween(begin, to, calendar.meetings, calendar.changes, calendar);
+  const ofTerm = term ? all.filter(({ date }) => date >= term.from) : [];
   const held = groupBy(
-    meetingsBetween(from, to, calendar.meetings, calendar.changes, calendar).filter(({ groupId }) =>
-      known.has(groupId),
-    ),
+    all.filter(({ groupId, date }) => date >= from && known.has(groupId)),
     ({ groupId, date }) => `${groupId}/${date}`,
   );
-  const term = termOn(from, calendar.terms) ?? termOn(to, calendar.terms);
-  const ofTerm = term ? meetingsBetween(term.from, to, calendar.meetings, calendar.changes, calendar) : [];
   const classes = [...held.values()].map((meetings): RibbonCell => {
     const { groupId, date, startsAt } = meetings[0]!;
     return {
@@ -185,17 +186,25 @@ export async function stripsBetween(bandId: string, from: string, to: string): P
   return rows.map(stripOf);
 }
 
+/** Whom a stored strip or assignment is for. */
+export function forWhomOf({
+  playerId,
+  instrumentId,
+}: {
+  playerId: string | null;
+  instrumentId: string | null;
+}): Strip["forWhom"] {
+  if (playerId) return { kind: "player", playerId };
+  return instrumentId ? { kind: "instrument", instrumentId } : { kind: "everyone" };
+}
+
 export function stripOf(row: StripRow): StripView {
   const { id, groupId, atHome, instrumentId, playerId, date, kind, refId, title, minutes } = row;
   return {
     id,
     groupId,
     where: atHome ? "home" : "class",
-    forWhom: playerId
-      ? { kind: "player", playerId }
-      : instrumentId
-        ? { kind: "instrument", instrumentId }
-        : { kind: "everyone" },
+    forWhom: forWhomOf({ playerId, instrumentId }),
     date,
     place: Number(row.place),
     kind,

@@ -16,6 +16,8 @@ const NAMING_NAMES = {
   numbers: "scale numbers (1, 2, 3)",
 };
 
+const input = "input input-sm border-neutral font-normal";
+
 /** Everything the band decides for itself, each with what it changes. */
 export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
   const first = useMemo(() => unpacked(data), [data]);
@@ -35,7 +37,6 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
     if (await run(() => call("PUT", "/api/band/settings", body), "The settings could not be saved."))
       setSaved("Saved.");
   };
-  const input = "input input-sm border-neutral font-normal";
   return (
     <form
       className="flex max-w-4xl flex-col gap-4"
@@ -87,17 +88,16 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
       </Section>
 
       <Section title="How takes are judged">
-        <Setting label="A is tuned to" says="What every pitch is measured from, in Hz." problem={fields.a4Hz}>
-          <input
-            type="number"
-            className={`${input} w-24`}
-            min={415}
-            max={466}
-            step={0.5}
-            value={now.a4Hz}
-            onChange={(event) => set({ a4Hz: Number(event.target.value) })}
-          />
-        </Setting>
+        <NumberSetting
+          label="A is tuned to"
+          says="What every pitch is measured from, in Hz."
+          problem={fields.a4Hz}
+          min={415}
+          max={466}
+          step={0.5}
+          value={now.a4Hz}
+          set={(a4Hz) => set({ a4Hz })}
+        />
         <div className="py-2">
           <table className="text-sm">
             <caption className="pb-1 text-left text-quiet">
@@ -162,20 +162,15 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
         >
           <Choice value={now.naming} options={NAMING_NAMES} choose={(naming) => set({ naming })} />
         </Setting>
-        <Setting
+        <NumberSetting
           label="Weeks of making a sound"
           says="After so many the bench proposes the five notes; a note heard right ends them sooner."
           problem={fields.soundWeeks}
-        >
-          <input
-            type="number"
-            className={`${input} w-24`}
-            min={0}
-            max={20}
-            value={now.soundWeeks}
-            onChange={(event) => set({ soundWeeks: Number(event.target.value) })}
-          />
-        </Setting>
+          min={0}
+          max={20}
+          value={now.soundWeeks}
+          set={(soundWeeks) => set({ soundWeeks })}
+        />
         <Tick
           on={now.cardsFirst}
           set={(cardsFirst) => set({ cardsFirst })}
@@ -220,34 +215,24 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
             })}
           </span>
         </Setting>
-        <Setting
+        <NumberSetting
           label="Minutes at home"
           says="What a day of home work holds on the ribbon; more than that is told."
           problem={fields.homeMinutes}
-        >
-          <input
-            type="number"
-            className={`${input} w-24`}
-            min={5}
-            max={120}
-            value={now.homeMinutes}
-            onChange={(event) => set({ homeMinutes: Number(event.target.value) })}
-          />
-        </Setting>
-        <Setting
+          min={5}
+          max={120}
+          value={now.homeMinutes}
+          set={(homeMinutes) => set({ homeMinutes })}
+        />
+        <NumberSetting
           label="Minutes between two blocks"
           says="Books, reeds, mallets: counted between the strips of a class."
           problem={fields.changeoverMinutes}
-        >
-          <input
-            type="number"
-            className={`${input} w-24`}
-            min={0}
-            max={10}
-            value={now.changeoverMinutes}
-            onChange={(event) => set({ changeoverMinutes: Number(event.target.value) })}
-          />
-        </Setting>
+          min={0}
+          max={10}
+          value={now.changeoverMinutes}
+          set={(changeoverMinutes) => set({ changeoverMinutes })}
+        />
         <DaysOff days={now.daysOff} set={(daysOff) => set({ daysOff })} />
         {Object.entries(fields)
           .filter(([name]) => name.startsWith("daysOff"))
@@ -345,6 +330,28 @@ function Setting({ label, says, problem, children }: SettingProps) {
       </span>
       {children}
     </label>
+  );
+}
+
+type NumberProps = Omit<SettingProps, "children"> & {
+  min: number;
+  max: number;
+  step?: number;
+  value: number;
+  set: (value: number) => void;
+};
+
+/** A setting that is one number. */
+function NumberSetting({ label, says, problem, set, ...number }: NumberProps) {
+  return (
+    <Setting label={label} says={says} problem={problem}>
+      <input
+        type="number"
+        className={`${input} w-24`}
+        {...number}
+        onChange={(event) => set(Number(event.target.value))}
+      />
+    </Setting>
   );
 }
 
