@@ -6,6 +6,7 @@ import { today } from "../src/services/calendar";
 import {
   calendarView,
   draftView,
+  drawerView,
   ribbonView,
   saveCalendar,
   savePlan,
@@ -76,7 +77,10 @@ export async function planTheTerm(
 
 /** Somebody was away from the newest class of the reeds, and catches up on it. */
 async function missedClass(director: Director, groupId: string, monday: string, now: string): Promise<void> {
-  const { cells, groups, strips, drawer } = await ribbonView(director, addDays(monday, -7), 2);
+  const [{ cells, groups, strips }, { drawer }] = await Promise.all([
+    ribbonView(director, addDays(monday, -7), 2),
+    drawerView(director),
+  ]);
   const own = cells.filter((cell) => cell.groupId === groupId && cell.budget > 0);
   const missed = own.filter(({ where, date }) => where === "class" && date < now).at(-1);
   const day = own.find(({ where, date }) => where === "home" && date >= now)?.date;
@@ -110,7 +114,10 @@ async function taughtWeeks(
   now: string,
 ): Promise<void> {
   for (const monday of mondays) {
-    const { cells, drawer, version } = await ribbonView(director, monday, 1);
+    const [{ cells, version }, { drawer }] = await Promise.all([
+      ribbonView(director, monday, 1),
+      drawerView(director),
+    ]);
     const routine = drawer.find(({ kind, title }) => kind === "routine" && title === HARBOUR_WARM_UP)!;
     const pages = drawer.filter(({ kind }) => kind === "counting");
     const strips = cells

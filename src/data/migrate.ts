@@ -16,6 +16,7 @@ import { warmUpsAndCounting } from "./migrations/013-warm-ups-and-counting";
 import { soundGround } from "./migrations/014-sound-ground";
 import { livingBand } from "./migrations/015-living-band";
 import { planning } from "./migrations/016-planning";
+import { giving } from "./migrations/017-giving";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -35,6 +36,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "014-sound-ground": soundGround,
   "015-living-band": livingBand,
   "016-planning": planning,
+  "017-giving": giving,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

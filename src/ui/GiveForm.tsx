@@ -1,8 +1,11 @@
 import { addDays, format } from "date-fns";
 import { type ReactNode, useRef, useState } from "react";
 import { ApiError, call } from "../client/api";
+import { PLAIN_TERMS, within } from "../core/practice";
 import { Field, TextField } from "./Field";
+import { TermsFields } from "./TermsFields";
 import { useReady } from "./use-ready";
+import { termsInShort } from "./wording";
 
 interface Props {
   heading: string;
@@ -14,14 +17,35 @@ interface Props {
   extra: Record<string, unknown>;
   /** The day that stands in the form at first; in a week when left out. */
   due?: string | undefined;
+  /** Printed numbers of its bars, and which of them are asked for; nothing is asked by bars when left out. */
+  bars?: readonly string[];
+  range?: readonly [number, number];
   /** Above the form. */
   note?: ReactNode;
   /** Further fields after the group; gets the problem of a field by its name. */
-  fields?: (problemOf: (name: string) => string | undefined) => ReactNode;
+  fields?: (problemOf: (name: string) => string | undefined, groupId: string) => ReactNode;
 }
 
+/** Whether something in the terms was refused, so that they are opened. */
+const fieldOfTerms = (fields: Record<string, string>) =>
+  Object.keys(fields).some((name) => name.startsWith("terms.") || name in PLAIN_TERMS);
+
 /** Gives something to a group: to whom, how fast, how often, until when. */
-export function GiveForm({ heading, groups, bpm, path, extra, due, note, fields: more }: Props) {
+export function GiveForm({
+  heading,
+  groups,
+  bpm,
+  path,
+  extra,
+  due,
+  bars = [],
+  range = [0, 0],
+  note,
+  fields: more,
+}: Props) {
+  const [terms, setTerms] = useState(PLAIN_TERMS);
+  const [goalBpm, setGoalBpm] = useState(bpm);
+  const [groupId, setGroupId] = useState(groups[0]?.id ?? "");
   const [fields, setFields] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState("");
   const ready = useReady();
@@ -42,6 +66,7 @@ export function GiveForm({ heading, groups, bpm, path, extra, due, note, fields:
     try {
       const answer = await call<{ tasks: number; leftOut: string[] }>("POST", path, {
         ...form,
+        terms: within(terms, range),
         ...extra,
         sure: sure.current,
       });
@@ -84,7 +109,12 @@ export function GiveForm({ heading, groups, bpm, path, extra, due, note, fields:
       <h2 className="text-xl">{heading}</h2>
       {note}
       <Field label="To" error={fields.groupId}>
-        <select name="groupId" className="select w-full border-neutral">
+        <select
+          name="groupId"
+          className="select w-full border-neutral"
+          value={groupId}
+          onChange={(event) => setGroupId(event.target.value)}
+        >
           {groups.map((group) => (
             <option key={group.id} value={group.id}>
               {group.name} ({group.players})
@@ -92,13 +122,14 @@ export function GiveForm({ heading, groups, bpm, path, extra, due, note, fields:
           ))}
         </select>
       </Field>
-      {more?.((name) => fields[name])}
+      {more?.((name) => fields[name], groupId)}
       <div className="grid grid-cols-2 gap-2">
         <Field label="Goal tempo" error={fields.goalBpm} hint={`marked ${bpm}`}>
           <input
             name="goalBpm"
             inputMode="numeric"
             defaultValue={bpm}
+            onChange={(event) => setGoalBpm(Number(event.target.value) || bpm)}
             className="input w-full border-neutral"
           />
         </Field>
@@ -110,16 +141,35 @@ export function GiveForm({ heading, groups, bpm, path, extra, due, note, fields:
           defaultValue={5}
         />
       </div>
-      <TextField
-        label="Due"
-        error={fields.dueDate}
-        name="dueDate"
-        type="date"
-        defaultValue={due ?? format(addDays(new Date(), 7), "yyyy-MM-dd")}
-      />
+      <div className="grid grid-cols-2 gap-2">
+        <TextField label="Opens" error={fields.opensOn} name="opensOn" type="date" hint="at once" />
+        <TextField
+          label="Due"
+          error={fields.dueDate}
+          name="dueDate"
+          type="date"
+          defaultValue={due ?? format(addDays(new Date(), 7), "yyyy-MM-dd")}
+        />
+      </div>
       <Field label="Note to the players" error={fields.note}>
         <textarea name="note" className="textarea w-full border-neutral" rows={2} maxLength={500} />
       </Field>
+      <details className="mb-2 rounded border border-base-300 p-2" open={fieldOfTerms(fields) || undefined}>
+        <summary className="cursor-pointer font-bold">
+          Tempo, style, recording, marks
+          {termsInShort(terms) && (
+            <span className="block text-sm font-normal text-brass">{termsInShort(terms)}</span>
+          )}
+        </summary>
+        <div className="mt-2">
+          <TermsFields
+            terms={within(terms, range)}
+            change={setTerms}
+            {...{ bars, range, goalBpm }}
+            problemOf={(name) => fields[`terms.${name}`] ?? fields[name]}
+          />
+        </div>
+      </details>
       <label className="mb-2 flex items-start gap-2 text-sm">
         <input type="checkbox" name="teach" className="checkbox checkbox-sm" defaultChecked />
         <span>What is new in it counts as taught from the day it is due.</span>

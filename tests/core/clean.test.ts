@@ -44,6 +44,7 @@ describe("the best take of a task", () => {
   const best = (...ranks: TakeRank[]) => ranks.map((rank, at) => ({ rank, at })).sort(compareTakes)[0]!.at;
   const counted = (wrong: number, uneven = 0, notes = 20): TakeRank => ({
     kind: "counted",
+    slow: false,
     notes,
     wrong,
     uneven,

@@ -293,7 +293,7 @@ const TABLE: Record<string, Row> = {
   },
   "GET /api/assignments": { expects: [401, 200, 403, 403, 200] },
   "POST /api/assignments": {
-    body: () => ({ lineId: ids.line, ...given() }),
+    body: () => ({ lineId: ids.line, ...given(), only: { playerIds: [ids.player] } }),
     expects: [401, 404, 403, 403, 200],
   },
   "PUT /api/assignments/[id]/withdrawn": {
@@ -326,6 +326,17 @@ const TABLE: Record<string, Row> = {
   },
   "GET /api/stand": { expects: [401, 403, 200, 200, 403] },
   "GET /api/tasks/[id]": { path: () => `/api/tasks/${ids.task}`, expects: [401, 403, 404, 200, 403] },
+  "PUT /api/tasks/[id]/instrument": {
+    path: () => `/api/tasks/${ids.task}/instrument`,
+    body: () => ({ instrumentId: "clarinet" }),
+    expects: [401, 403, 404, 200, 403],
+  },
+  // The director wants to hear this one.
+  "PUT /api/tasks/[id]/done": {
+    path: () => `/api/tasks/${ids.task}/done`,
+    body: () => ({ done: true }),
+    expects: [401, 403, 404, 409, 403],
+  },
   "POST /api/uploads": { body: fresh, expects: [401, 403, 404, 200, 403] },
   "PUT /api/uploads/[id]/chunk": {
     path: () => `/api/uploads/${ids.upload}/chunk?offset=0`,
@@ -486,7 +497,12 @@ const TABLE: Record<string, Row> = {
   },
   "PUT /api/assignments/[id]": {
     path: () => `/api/assignments/${ids.assignment}`,
-    body: () => ({ goalBpm: 84, timesPerWeek: 4, dueDate: "2099-01-01" }),
+    body: () => ({ goalBpm: 84, timesPerWeek: 4, dueDate: "2099-01-01", terms: { test: true } }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/assignments/[id]/make-up": {
+    path: () => `/api/assignments/${ids.assignment}/make-up`,
+    body: () => ({ playerIds: [ids.player], dueDate: "2099-01-01" }),
     expects: [401, 404, 403, 403, 200],
   },
   "POST /api/assignments/[id]/players": {
@@ -548,6 +564,7 @@ const TABLE: Record<string, Row> = {
     },
     expects: [401, 404, 403, 403, 200],
   },
+  "GET /api/plan/drawer": { expects: [401, 200, 403, 403, 200] },
   "GET /api/plan/strips": {
     path: () => "/api/plan/strips?of=2099-01-05",
     expects: [401, 200, 403, 403, 200],
@@ -815,6 +832,8 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "DELETE /api/plan/given .stripIds[0]",
       "POST /api/assignments .groupId",
       "POST /api/assignments .lineId",
+      "POST /api/assignments .only.playerIds[0]",
+      "POST /api/assignments/[id]/make-up .playerIds[0]",
       "POST /api/assignments/[id]/players .playerId",
       "POST /api/cards .playerIds[0]",
       "POST /api/drills/[id]/given .groupId",

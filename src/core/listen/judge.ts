@@ -80,6 +80,7 @@ export function judge(
       tuningCents,
       options,
       instrument,
+      endsPhrase(notes, i),
     ),
   );
 
@@ -327,6 +328,7 @@ function verdictOf(
   tuningCents: number,
   options: AssessOptions,
   instrument: Instrument | undefined,
+  ends: boolean,
 ): NoteVerdict {
   if (!heard || heard.unbroken) return missedNote(note, heard ? 0.6 : 0.9);
   const { segment } = heard;
@@ -366,6 +368,7 @@ function verdictOf(
     before !== undefined && before.run === heard.run && before.segmentIndex < heard.segmentIndex;
   // Bars ring as long as they ring.
   const rings = instrument?.family === "mallets";
+  const limits = lengthsOf(note, ends);
   const playedMidi = sounding === null ? null : round(sounding + tuningCents / 100, 3);
   return {
     ...placeOf(note),
@@ -392,9 +395,9 @@ function verdictOf(
         ? null
         : rings
           ? "ok"
-          : lengthRatio < 0.5
+          : lengthRatio < limits.least
             ? "short"
-            : lengthRatio > 1.5
+            : lengthRatio > limits.most
               ? "long"
               : "ok",
     lengthRatio,
@@ -402,6 +405,33 @@ function verdictOf(
     levelDb: null,
     confidence,
   };
+}
+
+/** Shares of the written length between which a note is long enough and not too long. */
+interface Lengths {
+  least: number;
+  most: number;
+}
+
+const PLAIN: Lengths = { least: 0.5, most: 1.5 };
+/** About half the written length, with what a room adds (common practice, no published source). */
+const SHORT: Lengths = { least: 0, most: 0.7 };
+/** No gap but that of a light tongue; a room closes some of it. */
+const SMOOTH: Lengths = { least: 0.8, most: 1.5 };
+/** Held to the end of its value, not clipped, and not into the rest. */
+const HELD: Lengths = { least: 0.8, most: 1.3 };
+
+/** Whether a breath, a rest or nothing comes after a note. */
+function endsPhrase(notes: readonly SoundingNote[], index: number): boolean {
+  const [note, next] = [notes[index]!, notes[index + 1]];
+  return note.breath || !next || next.onsetQuarters - note.onsetQuarters - note.durationQuarters > 0.01;
+}
+
+/** @param ends  a breath, a rest or nothing comes after it */
+function lengthsOf({ style }: SoundingNote, ends: boolean): Lengths {
+  if (style === "short") return SHORT;
+  if (style === "smooth" && !ends) return SMOOTH;
+  return style === "tapered" && ends ? HELD : PLAIN;
 }
 
 /** Near the edge of the tolerance a pitch verdict is worth less. */

@@ -1,3 +1,4 @@
+import type { Terms } from "../practice";
 import type { Reason } from "./reason";
 
 /**
@@ -45,6 +46,8 @@ export interface Strip {
   note: string;
   /** Why it was proposed; null for what a director put there. */
   reason: Reason | null;
+  /** How it is given, where that was said. */
+  terms?: Terms;
 }
 
 /** Fewest and most minutes of a strip. */

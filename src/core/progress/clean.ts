@@ -65,11 +65,18 @@ export type TakeRank =
   | { kind: "waiting" }
   /** Heard by rhythm, level and tuning only. */
   | { kind: "by-ear" }
-  | { kind: "counted"; notes: number; wrong: number; uneven: number };
+  | {
+      kind: "counted";
+      notes: number;
+      wrong: number;
+      uneven: number;
+      /** Slower than the slowest tempo that counts. */
+      slow: boolean;
+    };
 
 /**
- * Order of takes of one task, best first: heard ones before others; among them fewer wrong notes, then fewer uneven ones,
- * then the newer; what the bench could not judge after them, newest first. Common practice: redo is free, the best counts.
+ * Order of takes of one task, best first: heard ones before others, those at a tempo that counts before slower ones; among
+ * them fewer wrong notes, then fewer uneven ones, then the newer; what the bench could not judge after them, newest first. Common practice: redo is free, the best counts.
  */
 export function compareTakes(a: { rank: TakeRank; at: number }, b: { rank: TakeRank; at: number }): number {
   const place = { counted: 0, "by-ear": 1, waiting: 2, ear: 3 };
@@ -77,6 +84,7 @@ export function compareTakes(a: { rank: TakeRank; at: number }, b: { rank: TakeR
   if (byKind !== 0) return byKind;
   if (a.rank.kind === "counted" && b.rank.kind === "counted") {
     const [x, y] = [a.rank, b.rank];
+    if (x.slow !== y.slow) return x.slow ? 1 : -1;
     const share = x.wrong / x.notes - y.wrong / y.notes || x.uneven / x.notes - y.uneven / y.notes;
     if (share !== 0) return share;
   }

@@ -1,5 +1,6 @@
 export { readAbc, splitTunes } from "./abc-read";
 export { acceptScore } from "./accept";
+export { type HowAsked, type StyleRange, scoreAsked } from "./asked";
 export { type Frame, layInBars, type Token } from "./bars";
 export { BREATH_SEC, breathPlaces } from "./breath";
 export { type BarRelation, compareBars, type Form, formOf } from "./compare";
@@ -44,6 +45,8 @@ export {
   type Purpose,
   type Score,
   type ScoreEvent,
+  STYLES,
+  type Style,
 } from "./model";
 export { type ReadChoices, readMusicXml, type ScoreReading } from "./musicxml-read";
 export { writeMusicXml } from "./musicxml-write";

@@ -4,6 +4,9 @@ import { type Fraction, fraction } from "./fraction";
 /** Note values by name; "breve" to "32nd". */
 export type NoteType = "breve" | "whole" | "half" | "quarter" | "eighth" | "16th" | "32nd";
 export type Articulation = "staccato" | "accent" | "tenuto" | "strong-accent";
+/** How long notes are held, where a director asks for it: short, joined without a gap, or with ends that are held and taper. */
+export const STYLES = ["short", "smooth", "tapered"] as const;
+export type Style = (typeof STYLES)[number];
 export type Dynamic = "pp" | "p" | "mp" | "mf" | "f" | "ff";
 
 /** One notehead or rest. Its id survives import, transposition and engraving. */
@@ -47,6 +50,8 @@ export interface Measure {
   tempo?: { words?: string; beatQuarters: Fraction; bpm: number };
   /** Tempo or character words without a mark: "rit.", "gently". */
   words?: string;
+  /** How its notes are held, where that was asked for. */
+  style?: Style;
   /** A pickup or the short bar that completes it: not counted against the metre. */
   implicit?: true;
   repeatStart?: true;
@@ -95,6 +100,8 @@ export interface Score {
   purpose?: Purpose;
   /** By instrument id. */
   overrides?: Record<string, PartOverride>;
+  /** Repeats are not taken: every bar once, last endings only. */
+  playOnce?: true;
   /** The notes stand in a book only: the bars here are empty and say no more than how long the line is. */
   catalogued?: true;
 }

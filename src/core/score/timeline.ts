@@ -1,7 +1,15 @@
 import { type Pitch, pitchToMidi } from "../music";
 import { addFractions, type Fraction, fractionToNumber, subtractFractions, sumFractions } from "./fraction";
 import { FASTEST_BPM, SLOWEST_BPM } from "./limits";
-import { barQuarters, beatOfMetre, type Measure, type Part, type Score, type ScoreEvent } from "./model";
+import {
+  barQuarters,
+  beatOfMetre,
+  type Measure,
+  type Part,
+  type Score,
+  type ScoreEvent,
+  type Style,
+} from "./model";
 import { playOutOrder } from "./playout";
 
 /** A note as it sounds: ties merged, repeats unfolded. */
@@ -30,6 +38,8 @@ export interface SoundingNote {
   fermata: boolean;
   /** A breath mark stands after it. */
   breath: boolean;
+  /** How it is to be held, where that was asked for. */
+  style?: Style;
   /** The word or syllable under its first notehead. */
   lyric: string | null;
   /** Signature in force, -7..7. */
@@ -68,6 +78,7 @@ export interface Timeline {
 export interface TimelineOptions {
   /** Beats a minute in the score's beat unit at its first mark; later marks keep their proportion. SLOWEST_BPM to FASTEST_BPM. */
   bpm?: number;
+  /** What the score says when left out. */
   withoutRepeats?: boolean;
   /** Which part; the first when left out. */
   partIndex?: number;
@@ -112,7 +123,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
   let tied: SoundingNote | undefined;
 
   for (const { measureIndex, pass } of playOutOrder(part.measures, {
-    withoutRepeats: options.withoutRepeats,
+    withoutRepeats: options.withoutRepeats ?? score.playOnce,
   })) {
     const measure = part.measures[measureIndex]!;
     const metre = metres[measureIndex]!;
@@ -175,6 +186,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
           slurred: slurredIn,
           fermata: event.fermata ?? false,
           breath: event.breath ?? false,
+          ...(measure.style ? { style: measure.style } : {}),
           lyric: event.lyric ?? null,
           fifths: fifthsAt[measureIndex]!,
         };

@@ -6,6 +6,7 @@ import {
   type Sequelize,
 } from "sequelize";
 import type { MeetingPattern, Reason, StripKind } from "../../core/plan";
+import type { Terms } from "../../core/practice";
 import {
   columns,
   day,
@@ -97,11 +98,11 @@ export class StripRow extends Model<InferAttributes<StripRow>, InferCreationAttr
   declare note: string;
   declare reason: Reason | null;
   declare assignmentId: CreationOptional<string | null>;
+  declare terms: CreationOptional<Terms | null>;
   declare version: number;
   declare removedAt: CreationOptional<Date | null>;
 }
 
-/** A proposal a director does not want again. */
 /** A player who missed a class. */
 export class Absence extends Model<InferAttributes<Absence>, InferCreationAttributes<Absence>> {
   declare bandId: string;
@@ -110,6 +111,17 @@ export class Absence extends Model<InferAttributes<Absence>, InferCreationAttrib
   declare playerId: string;
 }
 
+/** A player who misses a class of every week, because something else is at that time. */
+export class Clash extends Model<InferAttributes<Clash>, InferCreationAttributes<Clash>> {
+  declare bandId: string;
+  declare groupId: string;
+  declare playerId: string;
+  /** 1 is Monday. */
+  declare weekday: number;
+  declare reason: string;
+}
+
+/** A proposal a director does not want again. */
 export class TurnedDown extends Model<InferAttributes<TurnedDown>, InferCreationAttributes<TurnedDown>> {
   declare bandId: string;
   declare groupId: string;
@@ -189,6 +201,7 @@ export function definePlanning(sequelize: Sequelize) {
       note: text,
       reason: optionalJson,
       assignmentId: optionalRef,
+      terms: optionalJson,
       version: whole,
       removedAt: optionalInstant,
     }),
@@ -198,6 +211,16 @@ export function definePlanning(sequelize: Sequelize) {
     sequelize,
     tableName: "absences",
   });
+  Clash.init(
+    columns({
+      bandId: ref,
+      groupId: key,
+      playerId: key,
+      weekday: { ...whole, primaryKey: true },
+      reason: text,
+    }),
+    { sequelize, tableName: "clashes" },
+  );
   TurnedDown.init(
     columns({
       bandId: ref,

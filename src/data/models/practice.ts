@@ -7,6 +7,7 @@ import {
 } from "sequelize";
 import type { Gap } from "../../core/listen";
 import type { Stage } from "../../core/music";
+import type { Terms } from "../../core/practice";
 import {
   bigWhole,
   columns,
@@ -14,6 +15,7 @@ import {
   decimal,
   instant,
   key,
+  optionalDay,
   optionalInstant,
   optionalJson,
   optionalRef,
@@ -29,13 +31,22 @@ export type TaskState = "open" | "sent" | "again" | "accepted";
 /** Waiting to be heard, heard, no sound that can be read, or the bench failed at it. */
 export type TakeState = "waiting" | "assessed" | "unreadable" | "unheard";
 
+/** Whom in a group something is for: players of these instruments, of these stages, or these players. */
+export interface OnlyFor {
+  instrumentIds?: string[];
+  stages?: Stage[];
+  playerIds?: string[];
+}
+
+/** What a take is heard against beside its bars. */
+export type AskedOfTake = Pick<Terms, "withoutRepeats" | "styles" | "lowestBpm"> & { goalBpm: number };
+
 export class Assignment extends Model<InferAttributes<Assignment>, InferCreationAttributes<Assignment>> {
   declare id: string;
   declare bandId: string;
   declare groupId: string;
-  /** Only players of this instrument in the group, or this player alone; everybody when both are null. */
-  declare instrumentId: CreationOptional<string | null>;
-  declare playerId: CreationOptional<string | null>;
+  /** Whom in the group it is for; everybody when null. */
+  declare onlyFor: CreationOptional<OnlyFor | null>;
   declare revisionId: string;
   declare goalBpm: number;
   declare timesPerWeek: number;
@@ -47,6 +58,12 @@ export class Assignment extends Model<InferAttributes<Assignment>, InferCreation
   /** What was changed after it was given, as the players are told. */
   declare changedNote: CreationOptional<string>;
   declare withdrawnAt: CreationOptional<Date | null>;
+  /** How it is to be played and recorded; plain when null. */
+  declare terms: CreationOptional<Terms | null>;
+  /** From this day on it is on the stands; at once when null. */
+  declare opensOn: CreationOptional<string | null>;
+  /** The test that this one makes up for. */
+  declare countsFor: CreationOptional<string | null>;
 }
 
 export class Task extends Model<InferAttributes<Task>, InferCreationAttributes<Task>> {
@@ -65,6 +82,8 @@ export class Task extends Model<InferAttributes<Task>, InferCreationAttributes<T
   declare state: TaskState;
   /** Its player left the group or the instrument; what was sent stays. */
   declare closedAt: CreationOptional<Date | null>;
+  /** Its player said it is done, where nothing is recorded. */
+  declare toldDoneAt: CreationOptional<Date | null>;
 }
 
 export class Media extends Model<InferAttributes<Media>, InferCreationAttributes<Media>> {
@@ -107,6 +126,8 @@ export class Take extends Model<InferAttributes<Take>, InferCreationAttributes<T
   /** The bars that were asked for when it was sent. */
   declare firstBar: CreationOptional<number | null>;
   declare lastBar: CreationOptional<number | null>;
+  /** How it was asked for when it was sent; as the task says today for a take from before that was kept. */
+  declare asked: CreationOptional<AskedOfTake | null>;
 }
 
 export function definePractice(sequelize: Sequelize) {
@@ -115,8 +136,7 @@ export function definePractice(sequelize: Sequelize) {
       id: key,
       bandId: ref,
       groupId: ref,
-      instrumentId: optionalText,
-      playerId: optionalRef,
+      onlyFor: optionalJson,
       revisionId: ref,
       goalBpm: whole,
       timesPerWeek: whole,
@@ -126,6 +146,9 @@ export function definePractice(sequelize: Sequelize) {
       lastBar: optionalWhole,
       changedNote: { ...text, defaultValue: "" },
       withdrawnAt: optionalInstant,
+      terms: optionalJson,
+      opensOn: optionalDay,
+      countsFor: optionalRef,
     }),
     { sequelize, tableName: "assignments" },
   );
@@ -142,6 +165,7 @@ export function definePractice(sequelize: Sequelize) {
       octaveShift: optionalWhole,
       state: text,
       closedAt: optionalInstant,
+      toldDoneAt: optionalInstant,
     }),
     { sequelize, tableName: "tasks" },
   );
@@ -187,6 +211,7 @@ export function definePractice(sequelize: Sequelize) {
       gaps: optionalJson,
       firstBar: optionalWhole,
       lastBar: optionalWhole,
+      asked: optionalJson,
     }),
     { sequelize, tableName: "takes" },
   );

@@ -1,5 +1,6 @@
 import type { Transaction } from "sequelize";
-import { run, select } from "./select";
+import type { OnlyFor } from "../models";
+import { readJson, run, select } from "./select";
 
 /**
  * Raises the version of a band's plan and says what it is now. The row stays locked until the transaction ends: two saves at
@@ -170,8 +171,7 @@ export async function givenTitles(assignmentIds: readonly string[]): Promise<Map
 export interface DueLine {
   assignmentId: string;
   groupId: string;
-  instrumentId: string | null;
-  playerId: string | null;
+  onlyFor: OnlyFor | null;
   lineId: string;
   title: string;
   number: number | null;
@@ -182,13 +182,14 @@ export interface DueLine {
   lastBar: number | null;
 }
 
-export function linesDue(bandId: string, from: string, to: string): Promise<DueLine[]> {
-  return select<DueLine>(
-    `SELECT a.id AS assignmentId, a.group_id AS groupId, a.instrument_id AS instrumentId, a.player_id AS playerId, l.id AS lineId,
+export async function linesDue(bandId: string, from: string, to: string): Promise<DueLine[]> {
+  const rows = await select<Omit<DueLine, "onlyFor"> & { onlyFor: OnlyFor | string | null }>(
+    `SELECT a.id AS assignmentId, a.group_id AS groupId, a.only_for AS onlyFor, l.id AS lineId,
        l.title, l.number, a.times_per_week AS timesPerWeek, CAST(a.due_date AS CHAR) AS dueDate, a.note,
        a.first_bar AS firstBar, a.last_bar AS lastBar
      FROM assignments a JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id AND l.kind = 'line'
      WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date BETWEEN :from AND :to ORDER BY a.due_date, a.id LIMIT 200`,
     { bandId, from, to },
   );
+  return rows.map((row) => ({ ...row, onlyFor: row.onlyFor === null ? null : readJson(row.onlyFor) }));
 }

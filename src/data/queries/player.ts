@@ -1,6 +1,6 @@
 import type { TakeState, TaskState } from "../models";
 import { select } from "./select";
-import type { TakeOutcome } from "./takes";
+import { OUTCOME, type TakeMarks, type TakeOutcome, withMarks, withNumbers } from "./takes";
 
 export interface PlayerTaskRow {
   taskId: string;
@@ -32,7 +32,7 @@ export async function everyTaskOf(playerId: string): Promise<PlayerTaskRow[]> {
   return rows.map((row) => ({ ...row, closed: Boolean(row.closed), withdrawn: Boolean(row.withdrawn) }));
 }
 
-export interface PlayerTakeRow extends TakeOutcome {
+export interface PlayerTakeRow extends TakeOutcome, TakeMarks {
   takeId: string;
   taskId: string;
   state: TakeState;
@@ -40,21 +40,20 @@ export interface PlayerTakeRow extends TakeOutcome {
   erased: number;
   decision: "accepted" | "again" | null;
   comment: string | null;
-  mark: number | null;
 }
 
 /** Every take of a player with its verdict and the director's word, oldest first. */
 export async function everyTakeOf(playerId: string): Promise<PlayerTakeRow[]> {
   const rows = await select<PlayerTakeRow>(
     `SELECT k.id AS takeId, k.task_id AS taskId, k.state, k.recorded_at AS recordedAt, o.erased_at IS NOT NULL AS erased,
-       r.decision, r.comment, s.status, s.notes_total AS total, s.notes_clean AS clean, s.notes_wrong AS wrong,
-       (SELECT AVG(score) FROM marks m WHERE m.take_id = k.id) AS mark
-     FROM takes k JOIN media o ON o.id = k.original_id LEFT JOIN current_assessments s ON s.take_id = k.id
+       r.decision, r.comment, ${OUTCOME}, JSON_QUERY(a.terms, '$.criteria') AS criteria,
+       (SELECT JSON_OBJECTAGG(criterion, score) FROM marks m WHERE m.take_id = k.id) AS marks
+     FROM takes k JOIN tasks t ON t.id = k.task_id JOIN assignments a ON a.id = t.assignment_id JOIN media o ON o.id = k.original_id LEFT JOIN current_assessments s ON s.take_id = k.id
      LEFT JOIN reviews r ON r.take_id = k.id
      WHERE k.player_id = :playerId ORDER BY k.created_at, k.id LIMIT 2000`,
     { playerId },
   );
-  return rows.map((row) => ({ ...row, mark: row.mark === null ? null : Number(row.mark) }));
+  return rows.map((row) => withMarks(withNumbers(row)));
 }
 
 /** What was given to the groups a player is in today, and not to the player: before they came. */
@@ -69,7 +68,7 @@ export function givenWithout(
      FROM group_members m JOIN assignments a ON a.group_id = m.group_id AND a.withdrawn_at IS NULL
      JOIN band_groups g ON g.id = a.group_id JOIN line_revisions r ON r.id = a.revision_id
      JOIN \`lines\` l ON l.id = r.line_id
-     WHERE m.player_id = :playerId AND m.to_date IS NULL
+     WHERE m.player_id = :playerId AND m.to_date IS NULL AND a.only_for IS NULL
        AND NOT EXISTS (SELECT 1 FROM tasks t WHERE t.assignment_id = a.id AND t.player_id = :playerId AND t.closed_at IS NULL)
      ORDER BY a.due_date DESC, a.id DESC LIMIT 60`,
     { playerId },

@@ -1,6 +1,8 @@
 import type { Assessment } from "../../core/listen";
+import type { Terms } from "../../core/practice";
+import type { Criterion } from "../../core/progress";
 import type { Seat } from "../../core/ready";
-import type { TakeState, TaskState } from "../models";
+import type { AskedOfTake, TakeState, TaskState } from "../models";
 import { readJson, select } from "./select";
 
 /** What the bench made of a take, as the current assessment says: the newest there is of it. */
@@ -9,6 +11,19 @@ export interface TakeOutcome {
   total: number | null;
   clean: number | null;
   wrong: number | null;
+  /** What was played at, and the slowest that counted when it was sent; null where there is none. */
+  tempoBpm: number | null;
+  lowestBpm: number | null;
+}
+
+/** The columns of an outcome: s is the current assessment, k the take. */
+export const OUTCOME = `s.status, s.notes_total AS total, s.notes_clean AS clean, s.notes_wrong AS wrong, s.tempo_bpm AS tempoBpm,
+       CAST(JSON_VALUE(k.asked, '$.lowestBpm') AS SIGNED) AS lowestBpm`;
+
+/** Numbers that the database gives as text. */
+export function withNumbers<R extends Pick<TakeOutcome, "tempoBpm" | "lowestBpm">>(row: R): R {
+  const number = (value: number | null) => (value === null ? null : Number(value));
+  return { ...row, tempoBpm: number(row.tempoBpm), lowestBpm: number(row.lowestBpm) };
 }
 
 export interface QueueRow extends TakeOutcome {
@@ -27,11 +42,11 @@ export interface QueueRow extends TakeOutcome {
 const MOST_WAITING = 500;
 
 /** Every take of the tasks that wait for the director, newest first within a task. */
-export function takesOfWaitingTasks(bandId: string): Promise<QueueRow[]> {
-  return select(
+export async function takesOfWaitingTasks(bandId: string): Promise<QueueRow[]> {
+  const rows = await select<QueueRow>(
     `SELECT k.id AS takeId, t.id AS taskId, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName, t.instrument_id AS instrumentId, l.title AS lineTitle,
        l.number AS lineNumber, k.state, k.created_at AS createdAt,
-       s.id AS assessmentId, s.status, s.notes_total AS total, s.notes_clean AS clean, s.notes_wrong AS wrong
+       s.id AS assessmentId, ${OUTCOME}
      FROM (SELECT id, player_id, assignment_id, instrument_id FROM tasks WHERE band_id = :bandId AND state = 'sent' ORDER BY id LIMIT ${MOST_WAITING}) t
      JOIN takes k ON k.task_id = t.id
      JOIN players p ON p.id = t.player_id
@@ -42,22 +57,23 @@ export function takesOfWaitingTasks(bandId: string): Promise<QueueRow[]> {
      ORDER BY t.id, k.created_at DESC, k.id DESC`,
     { bandId },
   );
+  return rows.map(withNumbers);
+}
+
+export interface TaskTakeRow extends TakeOutcome, Pick<QueueRow, "takeId" | "state"> {
+  recordedAt: Date;
+  decision: "accepted" | "again" | null;
 }
 
 /** Every take of a task in a row, oldest first, with the director's decision on it. */
-export function takesOfTask(
-  taskId: string,
-): Promise<
-  (TakeOutcome &
-    Pick<QueueRow, "takeId" | "state"> & { recordedAt: Date; decision: "accepted" | "again" | null })[]
-> {
-  return select(
-    `SELECT k.id AS takeId, k.state, k.recorded_at AS recordedAt, r.decision, s.status, s.notes_total AS total,
-       s.notes_clean AS clean, s.notes_wrong AS wrong
+export async function takesOfTask(taskId: string): Promise<TaskTakeRow[]> {
+  const rows = await select<TaskTakeRow>(
+    `SELECT k.id AS takeId, k.state, k.recorded_at AS recordedAt, r.decision, ${OUTCOME}
      FROM takes k LEFT JOIN current_assessments s ON s.take_id = k.id LEFT JOIN reviews r ON r.take_id = k.id
      WHERE k.task_id = :taskId ORDER BY k.created_at, k.id`,
     { taskId },
   );
+  return rows.map(withNumbers);
 }
 
 export interface AssessedBar {
@@ -159,6 +175,9 @@ export interface DueRow {
   note: string;
   firstBar: number | null;
   lastBar: number | null;
+  terms: Terms | null;
+  opensOn: string | null;
+  countsFor: string | null;
   groupId: string;
   groupName: string;
   lineId: string;
@@ -167,15 +186,21 @@ export interface DueRow {
 }
 
 /** What is given and due from a local date on, with its line and group, earliest first. */
-export function assignmentsDue(bandId: string, from: string): Promise<DueRow[]> {
-  return select(
+export async function assignmentsDue(bandId: string, from: string): Promise<DueRow[]> {
+  const rows = await select<Omit<DueRow, "terms"> & { terms: Terms | string | null }>(
     `SELECT a.id, a.revision_id AS revisionId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
-       CAST(a.due_date AS CHAR) AS dueDate, a.note, a.first_bar AS firstBar, a.last_bar AS lastBar, g.id AS groupId, g.name AS groupName, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber
+       CAST(a.due_date AS CHAR) AS dueDate, a.note, a.first_bar AS firstBar, a.last_bar AS lastBar, a.terms,
+       CAST(a.opens_on AS CHAR) AS opensOn, a.counts_for AS countsFor, g.id AS groupId, g.name AS groupName, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber
      FROM assignments a JOIN band_groups g ON g.id = a.group_id JOIN line_revisions r ON r.id = a.revision_id
      JOIN \`lines\` l ON l.id = r.line_id
      WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date >= :from ORDER BY a.due_date, a.id LIMIT 200`,
     { bandId, from },
   );
+  return rows.map(withTerms);
+}
+
+function withTerms<R extends { terms: Terms | string | null }>(row: R): R & { terms: Terms | null } {
+  return { ...row, terms: row.terms === null ? null : readJson<Terms>(row.terms) };
 }
 
 export interface StandRow {
@@ -190,6 +215,9 @@ export interface StandRow {
   firstBar: number | null;
   lastBar: number | null;
   revisionId: string;
+  terms: Terms | null;
+  opensOn: string | null;
+  toldDone: boolean;
   lineTitle: string;
   lineNumber: number | null;
   page: number | null;
@@ -198,17 +226,22 @@ export interface StandRow {
 
 /** What stands on a player's stand, the newest first; or one task of it. */
 export async function tasksOfPlayer(playerId: string, taskId: string | null = null): Promise<StandRow[]> {
-  const rows = await select<StandRow>(
+  const rows = await select<Omit<StandRow, "terms"> & { terms: Terms | string | null }>(
     `SELECT t.id, t.state, t.instrument_id AS instrumentId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
        CAST(a.due_date AS CHAR) AS dueDate, a.note, a.changed_note AS changedNote, a.first_bar AS firstBar,
-       a.last_bar AS lastBar, a.revision_id AS revisionId, l.title AS lineTitle, l.number AS lineNumber, l.page,
+       a.last_bar AS lastBar, a.revision_id AS revisionId, a.terms, CAST(a.opens_on AS CHAR) AS opensOn,
+       t.told_done_at IS NOT NULL AS toldDone, l.title AS lineTitle, l.number AS lineNumber, l.page,
        (SELECT COUNT(*) FROM takes k WHERE k.task_id = t.id) AS takes
      FROM tasks t JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
      WHERE t.player_id = :playerId AND (t.closed_at IS NULL OR t.state IN ('sent', 'accepted')) ${taskId === null ? "" : "AND t.id = :taskId"} ORDER BY t.id DESC LIMIT 200`,
     { playerId, taskId },
   );
-  return rows.map((row) => ({ ...row, takes: Number(row.takes) }));
+  return rows.map((row) => ({
+    ...withTerms(row),
+    takes: Number(row.takes),
+    toldDone: Boolean(row.toldDone),
+  }));
 }
 
 export interface TakeContext {
@@ -227,6 +260,10 @@ export interface TakeContext {
   /** The bars that were asked for when it was sent; null for the whole line. */
   firstBar: number | null;
   lastBar: number | null;
+  /** How it was asked for beside its bars. */
+  asked: AskedOfTake | null;
+  /** How its task is given today. */
+  terms: Terms | null;
   playerId: string;
   revisionId: string;
   lineTitle: string;
@@ -236,10 +273,16 @@ export interface TakeContext {
 
 /** A take with its player, task and line; undefined when the band has no such take. */
 export async function takeContext(bandId: string, takeId: string): Promise<TakeContext | undefined> {
-  const [row] = await select<Omit<TakeContext, "peaks"> & { peaks: number[] | string | null }>(
+  const [row] = await select<
+    Omit<TakeContext, "peaks" | "asked" | "terms"> & {
+      peaks: number[] | string | null;
+      asked: AskedOfTake | string | null;
+      terms: Terms | string | null;
+    }
+  >(
     `SELECT k.id AS takeId, k.task_id AS taskId, k.seconds, k.state, k.problem, k.peaks, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName,
        t.instrument_id AS instrumentId, t.stage, t.part_id AS partId, t.octave_shift AS octaveShift,
-       k.first_bar AS firstBar, k.last_bar AS lastBar, k.player_id AS playerId, a.goal_bpm AS goalBpm, a.revision_id AS revisionId, l.title AS lineTitle, l.number AS lineNumber, l.page
+       k.first_bar AS firstBar, k.last_bar AS lastBar, k.asked, a.terms, k.player_id AS playerId, a.goal_bpm AS goalBpm, a.revision_id AS revisionId, l.title AS lineTitle, l.number AS lineNumber, l.page
      FROM takes k JOIN tasks t ON t.id = k.task_id JOIN players p ON p.id = k.player_id
      JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id
      JOIN \`lines\` l ON l.id = r.line_id
@@ -247,7 +290,12 @@ export async function takeContext(bandId: string, takeId: string): Promise<TakeC
     { bandId, takeId },
   );
   return (
-    row && { ...row, seconds: Number(row.seconds), peaks: row.peaks === null ? null : readJson(row.peaks) }
+    row && {
+      ...withTerms(row),
+      seconds: Number(row.seconds),
+      peaks: row.peaks === null ? null : readJson(row.peaks),
+      asked: row.asked === null ? null : readJson(row.asked),
+    }
   );
 }
 
@@ -260,12 +308,16 @@ export interface GrowthTaskRow {
   lineId: string;
   title: string;
   number: number | null;
+  assignmentId: string;
+  /** The test it is, or makes up for; null where it counts for none. */
+  testId: string | null;
 }
 
 /** Tasks of those who are in the band today; what was closed before anything was sent is left out. */
 export function tasksOfBand(bandId: string): Promise<GrowthTaskRow[]> {
   return select(
-    `SELECT t.id AS taskId, p.id AS playerId, p.name, t.instrument_id AS instrumentId, t.state, l.id AS lineId, l.title, l.number
+    `SELECT t.id AS taskId, p.id AS playerId, p.name, t.instrument_id AS instrumentId, t.state, l.id AS lineId, l.title, l.number,
+       a.id AS assignmentId, COALESCE(a.counts_for, IF(JSON_VALUE(a.terms, '$.test') = 1, a.id, NULL)) AS testId
      FROM tasks t JOIN players p ON p.id = t.player_id JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
      WHERE t.band_id = :bandId AND p.left_on IS NULL AND (t.closed_at IS NULL OR t.state IN ('sent', 'accepted'))
@@ -274,26 +326,35 @@ export function tasksOfBand(bandId: string): Promise<GrowthTaskRow[]> {
   );
 }
 
-export interface GrowthTakeRow extends TakeOutcome {
+/** The director's marks of a take, and how much each counts in its task. */
+export interface TakeMarks {
+  marks: Partial<Record<Criterion, number>> | null;
+  criteria: Terms["criteria"];
+}
+
+export function withMarks<R extends TakeMarks>(row: R): R {
+  const read = <T>(value: T | null) => (value === null ? null : readJson<T>(value));
+  return { ...row, marks: read(row.marks), criteria: read(row.criteria) };
+}
+
+export interface GrowthTakeRow extends TakeOutcome, TakeMarks {
   taskId: string;
   takeId: string;
   state: TakeState;
   createdAt: Date;
-  /** Mean of the director's marks. */
-  mark: number | null;
 }
 
-/** Every take of the band with its current outcome and the director's mean mark, oldest first. */
+/** Every take of the band with its current outcome and the director's marks, oldest first. */
 export async function takesOfBand(bandId: string): Promise<GrowthTakeRow[]> {
   const rows = await select<GrowthTakeRow>(
-    `SELECT k.task_id AS taskId, k.id AS takeId, k.state, k.created_at AS createdAt, s.status, s.notes_total AS total,
-       s.notes_clean AS clean, s.notes_wrong AS wrong, m.mark
-     FROM takes k LEFT JOIN current_assessments s ON s.take_id = k.id
-     LEFT JOIN (SELECT take_id, AVG(score) AS mark FROM marks WHERE band_id = :bandId GROUP BY take_id) m ON m.take_id = k.id
+    `SELECT k.task_id AS taskId, k.id AS takeId, k.state, k.created_at AS createdAt, ${OUTCOME},
+       JSON_QUERY(a.terms, '$.criteria') AS criteria, m.marks
+     FROM takes k JOIN tasks t ON t.id = k.task_id JOIN assignments a ON a.id = t.assignment_id LEFT JOIN current_assessments s ON s.take_id = k.id
+     LEFT JOIN (SELECT take_id, JSON_OBJECTAGG(criterion, score) AS marks FROM marks WHERE band_id = :bandId GROUP BY take_id) m ON m.take_id = k.id
      WHERE k.band_id = :bandId ORDER BY k.created_at, k.id`,
     { bandId },
   );
-  return rows.map((row) => ({ ...row, mark: row.mark === null ? null : Number(row.mark) }));
+  return rows.map((row) => withMarks(withNumbers(row)));
 }
 
 /** What the current assessment of each take says, whole. */

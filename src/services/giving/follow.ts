@@ -1,9 +1,9 @@
 import { Op, type Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
 import { groupBy } from "../../core/lists";
-import { seatsFor } from "../../core/ready";
+import { type Seat, seatsFor } from "../../core/ready";
 import { forDrumsOnly, type Score } from "../../core/score";
-import { Assignment, GroupMember, LineRevision, seatsOfBand, Task } from "../../data";
+import { Assignment, GroupMember, LineRevision, type OnlyFor, seatsOfBand, Task } from "../../data";
 import type { BandKnowledge } from "../knowledge";
 import { pinsFor, reads } from "./pins";
 
@@ -45,7 +45,7 @@ export async function followPeople(
   });
   const given = await Assignment.findAll({
     where: { id: [...new Set(tasks.map((task) => task.assignmentId))] },
-    attributes: ["id", "groupId", "instrumentId", "playerId"],
+    attributes: ["id", "groupId"],
     transaction,
   });
   const givenOf = new Map(given.map((assignment) => [assignment.id, assignment]));
@@ -77,15 +77,26 @@ export async function followPeople(
       if (!groupsOf.get(playerId)!.has(assignment.groupId) || done.has(`${playerId}/${assignment.id}`))
         continue;
       const [seat] = seatsFor(forDrumsOnly(score), seatsOf.get(playerId) ?? []);
-      if (!seat || !reads(score, seat) || !isFor(assignment, seat)) continue;
+      if (!seat || !reads(score, seat) || !isFor(assignment.onlyFor, seat)) continue;
+      // A percussionist who chose the other instrument for it keeps it there.
+      const elsewhere = tasks.some(
+        (task) =>
+          task.playerId === playerId &&
+          task.assignmentId === assignment.id &&
+          task.closedAt === null &&
+          !close.includes(task.id),
+      );
+      if (elsewhere) continue;
       const own = tasks.find(
         (task) =>
           task.playerId === playerId &&
           task.assignmentId === assignment.id &&
           task.instrumentId === seat.instrumentId,
       );
-      if (own?.closedAt) reopen.push(own.id);
-      if (own) continue;
+      if (own) {
+        reopen.push(own.id);
+        continue;
+      }
       const id = uuid();
       followed.opened.push(id);
       rows.push({
@@ -106,13 +117,16 @@ export async function followPeople(
   return followed;
 }
 
-/** Whether what was given to a group is for this seat of it: for everybody, for one instrument, or for one player. */
+/** Whether what was given to a group is for this seat of it: everything that is said has to fit. */
 export function isFor(
-  { instrumentId, playerId }: Pick<Assignment, "instrumentId" | "playerId">,
-  seat: { instrumentId: string; playerId: string },
+  onlyFor: OnlyFor | null | undefined,
+  { instrumentId, stage, playerId }: Pick<Seat, "instrumentId" | "stage" | "playerId">,
 ): boolean {
+  const fits = <T>(allowed: readonly T[] | undefined, own: T) => !allowed || allowed.includes(own);
   return (
-    (instrumentId ?? seat.instrumentId) === seat.instrumentId && (playerId ?? seat.playerId) === seat.playerId
+    fits(onlyFor?.instrumentIds, instrumentId) &&
+    fits(onlyFor?.stages, stage) &&
+    fits(onlyFor?.playerIds, playerId)
   );
 }
 

@@ -3,6 +3,7 @@ import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { whyOff } from "../../core/calendar";
 import { instrumentById } from "../../core/music";
+import { PLAIN_TERMS, rungsOf, type Terms } from "../../core/practice";
 import { seatsFor } from "../../core/ready";
 import { derivePart, forDrumsOnly, type Score } from "../../core/score";
 import {
@@ -14,26 +15,39 @@ import {
   LineRevision,
   type NamedSeat,
   newestRevisionOf,
+  type OnlyFor,
   Player,
+  PlayerInstrument,
   seatsOfBand,
   seatsOfGroup,
+  Take,
   Task,
   Teaching,
   touchBand,
 } from "../../data";
 import { database } from "../../server/database";
-import { type Actor, type Director, director, found, ServiceError } from "../actor";
+import { type Actor, type Director, director, found, player, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
 import { bandKnowledge, keepTeaching, lessonsOf, lineName } from "../knowledge";
 import { storeLine } from "../lines";
 import { settingsOf } from "../settings";
+import { termsOf } from "./asked";
 import { followPeople, isFor } from "./follow";
 import { pinsFor, reads } from "./pins";
-import type { Assign, ChangeAssignment, Doubt, GiveOut } from "./schema";
+import type { Assign, ChangeAssignment, Doubt, GiveOut, MakeUpTest } from "./schema";
 
-export { type Followed, followPeople, setClosed } from "./follow";
-export { Assign, ChangeAssignment, GiveEarlier, GiveOut } from "./schema";
+export { keptWithTake, recordedOf, scoreOfTake, shownOf, termsOf } from "./asked";
+export { type Followed, followPeople, isFor, setClosed } from "./follow";
+export {
+  Assign,
+  ChangeAssignment,
+  ChooseInstrument,
+  GiveEarlier,
+  GiveOut,
+  MakeUpTest,
+  TellDone,
+} from "./schema";
 
 export interface Given {
   assignmentId: string;
@@ -46,6 +60,10 @@ interface Matter {
   score: Score;
   /** A part for everybody, where the director chose one. */
   partId: string | null;
+  /** Parts of single players, where the director chose them. */
+  parts: Record<string, string>;
+  /** The test it makes up for. */
+  countsFor?: string;
   bars: { firstBar: number | null; lastBar: number | null };
   /** How it is told as a reason for what somebody knows. */
   said: string;
@@ -63,13 +81,16 @@ export async function assign(actor: Actor, input: z.output<typeof Assign>): Prom
   if (line.removedAt)
     throw new ServiceError("conflict", "This line is archived; put it back on the shelf before you give it.");
   const partId = input.partId || null;
-  if (partId !== null && !revision.score.parts.some((part) => part.id === partId))
+  const parts = input.parts ?? {};
+  const chosen = [...(partId === null ? [] : [partId]), ...Object.values(parts)];
+  if (!chosen.every((id) => revision.score.parts.some((part) => part.id === id)))
     throw new ServiceError("not-found", "This line has no such part.");
   const band = found(await Band.findByPk(who.bandId), "band");
   if (!input.sure?.includes("again")) await notGivenAlready(group, input.lineId, today(band.timeZone));
   return give(who, band, group, input, {
     score: revision.score,
     partId,
+    parts,
     bars: barsOf(revision.score, input),
     said: lineName(line),
     lineId: line.id,
@@ -95,6 +116,7 @@ export async function assignMade(
   return give(who, band, group, input, {
     score,
     partId: null,
+    parts: {},
     bars: { firstBar: null, lastBar: null },
     said: score.title.slice(0, 80),
     lineId: null,
@@ -150,6 +172,29 @@ function barsOf(
   return from === 0 && to === last ? { firstBar: null, lastBar: null } : { firstBar: from, lastBar: to };
 }
 
+/** @throws ServiceError for terms that do not go together, or speak of bars that are not asked for */
+function termsThatServe(
+  score: Score,
+  { firstBar, lastBar }: Matter["bars"],
+  { goalBpm, dueDate, opensOn }: { goalBpm: number; dueDate: string; opensOn?: string | null | undefined },
+  terms: Terms,
+): void {
+  const refuse = (field: string, sentence: string): never => {
+    throw new ServiceError("bad-input", sentence, { [field]: sentence });
+  };
+  const [from, to] = [firstBar ?? 0, lastBar ?? score.parts[0].measures.length - 1];
+  if (terms.lowestBpm !== null && terms.lowestBpm > goalBpm)
+    refuse("lowestBpm", "The lowest tempo that counts is not over the goal.");
+  if (terms.ladder && terms.ladder.fromBpm >= goalBpm) refuse("ladder", "A ladder begins under the goal.");
+  if (terms.styles.some((style) => style.firstBar < from || style.lastBar > to))
+    refuse("styles", "A style speaks of bars that are not asked for.");
+  if (terms.record.kind === "bars" && (terms.record.firstBar < from || terms.record.lastBar > to))
+    refuse("record", "The bars to record are among the bars that are asked for.");
+  if (terms.test && terms.record.kind === "nothing")
+    refuse("record", "A test is recorded, or it cannot be heard.");
+  if (opensOn && opensOn > dueDate) refuse("opensOn", "It opens before it is due, or on that day.");
+}
+
 /** @throws ServiceError for a day that has passed, or one that is off and was not confirmed */
 function dayThatServes(band: Band, dueDate: string, sure: readonly Doubt[] = []): void {
   if (dueDate < today(band.timeZone))
@@ -172,9 +217,12 @@ async function give(
   matter: Matter,
 ): Promise<Given> {
   dayThatServes(band, input.dueDate, input.sure);
-  const { score, partId, bars } = matter;
-  const [instrumentId, playerId] = [input.instrumentId ?? null, input.playerId ?? null];
-  const members = (await seatsOfGroup(group.id)).filter((seat) => isFor({ instrumentId, playerId }, seat));
+  const { score, partId, bars, parts } = matter;
+  const terms = input.terms ?? PLAIN_TERMS;
+  termsThatServe(score, bars, input, terms);
+  const onlyFor = input.only && Object.keys(input.only).length > 0 ? onlyIn(input.only) : null;
+  await ownPlayers(who, [...(onlyFor?.playerIds ?? []), ...Object.keys(parts)]);
+  const members = (await seatsOfGroup(group.id)).filter((seat) => isFor(onlyFor, seat));
   const unpitchedLine = forDrumsOnly(score);
   const chosen = (await bandKnowledge(who.bandId)).seated(seatsFor(unpitchedLine, members));
   if (chosen.length === 0)
@@ -182,12 +230,12 @@ async function give(
       "bad-input",
       unpitchedLine
         ? `Nobody in ${group.name} plays an unpitched instrument, which this line is for.`
-        : instrumentId || playerId
+        : onlyFor
           ? `Nobody in ${group.name} is asked by this any more.`
           : `There are no players in ${group.name} yet.`,
     );
   const assignmentId = uuid();
-  const pins = pinsFor(score, partId);
+  const pins = pinsFor(score, partId, parts);
   const lessons = input.teach
     ? await lessonsOf(
         who.bandId,
@@ -204,13 +252,15 @@ async function give(
         id: assignmentId,
         bandId: who.bandId,
         groupId: group.id,
-        instrumentId,
-        playerId,
+        onlyFor,
         revisionId: await matter.revisionOf(transaction),
         goalBpm: input.goalBpm,
         timesPerWeek: input.timesPerWeek,
         dueDate: input.dueDate,
         note: input.note,
+        terms,
+        opensOn: input.opensOn ?? null,
+        countsFor: matter.countsFor ?? null,
         ...bars,
       },
       { transaction },
@@ -243,6 +293,24 @@ async function give(
   };
 }
 
+/** @throws ServiceError when one of them is not of the band */
+async function ownPlayers({ bandId }: Director, playerIds: readonly string[]): Promise<void> {
+  const asked = [...new Set(playerIds)];
+  if (asked.length === 0) return;
+  if ((await Player.count({ where: { bandId, id: asked } })) !== asked.length)
+    throw new ServiceError("not-found", "One of these players does not exist, or belongs to another band.");
+}
+
+/** What is said of whom it is for; what is left out is no limit. */
+function onlyIn(only: NonNullable<z.output<typeof GiveOut>["only"]>): OnlyFor {
+  const { instrumentIds, stages, playerIds } = only;
+  return {
+    ...(instrumentIds ? { instrumentIds } : {}),
+    ...(stages ? { stages } : {}),
+    ...(playerIds ? { playerIds } : {}),
+  };
+}
+
 function newTask(
   bandId: string,
   assignmentId: string,
@@ -253,7 +321,7 @@ function newTask(
 }
 
 /**
- * Changes what was given: tempo, times, day, note, bars. What players began is kept as it is; they are told what changed.
+ * Changes what was given: tempo, times, day, note, bars and terms. What players began is kept as it is; they are told what changed.
  * Takes sent before keep the bars they were asked for.
  */
 export async function changeAssignment(
@@ -267,18 +335,26 @@ export async function changeAssignment(
   if (input.dueDate !== assignment.dueDate) dayThatServes(band, input.dueDate, input.sure);
   const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
   const bars = barsOf(revision.score, input);
+  const before = termsOf(assignment);
+  const terms = input.terms ?? before;
+  const opensOn = input.opensOn === undefined ? (assignment.opensOn ?? null) : input.opensOn;
+  termsThatServe(revision.score, bars, { ...input, opensOn }, terms);
   const said = [
     input.goalBpm !== assignment.goalBpm && `the goal is ${input.goalBpm} bpm now`,
     input.dueDate !== assignment.dueDate && `it is due ${dayLabel(input.dueDate)} now`,
     input.timesPerWeek !== assignment.timesPerWeek && `${input.timesPerWeek} times a week now`,
     (bars.firstBar !== assignment.firstBar || bars.lastBar !== assignment.lastBar) &&
       "other bars are asked for now",
+    ...changedTerms(before, terms, input.goalBpm),
   ].filter(Boolean);
   const changedNote = said.length > 0 ? `Changed: ${said.join(", ")}.` : assignment.changedNote;
   await database().transaction(async (transaction) => {
     const { goalBpm, timesPerWeek, dueDate, note } = input;
     await touchBand(who.bandId, transaction);
-    await assignment.update({ goalBpm, timesPerWeek, dueDate, note, changedNote, ...bars }, { transaction });
+    await assignment.update(
+      { goalBpm, timesPerWeek, dueDate, note, changedNote, terms, opensOn, ...bars },
+      { transaction },
+    );
     await Teaching.update(
       { taughtOn: dueDate },
       { where: { assignmentId, bandId: who.bandId }, transaction },
@@ -286,6 +362,160 @@ export async function changeAssignment(
     await audit(who, "change-assignment", assignmentId, transaction);
   });
   return { changedNote };
+}
+
+/** What of the terms is different, in the words of a player. */
+function changedTerms(before: Terms, now: Terms, goalBpm: number): string[] {
+  const differs = (name: keyof Terms) => JSON.stringify(before[name]) !== JSON.stringify(now[name]);
+  const repeats = now.withoutRepeats ? "without the repeats now" : "with the repeats now";
+  const lowest =
+    now.lowestBpm === null ? "any tempo counts now" : `takes count from ${now.lowestBpm} bpm on now`;
+  const record = {
+    all: "all of it is recorded now",
+    nothing: "nothing is recorded now",
+    bars: "other bars are recorded now",
+  };
+  return [
+    ...(differs("withoutRepeats") ? [repeats] : []),
+    ...(differs("lowestBpm") ? [lowest] : []),
+    ...(differs("ladder") && now.ladder
+      ? [`the ladder is ${rungsOf(now.ladder, goalBpm).join(", ")} now`]
+      : []),
+    ...(differs("styles") ? ["look at how the notes are held"] : []),
+    ...(differs("record") ? [record[now.record.kind]] : []),
+    ...(differs("test") ? [now.test ? "it counts as a test now" : "it is no test any more"] : []),
+    ...(differs("extra") ? [now.extra ? "it is extra now" : "it is required now"] : []),
+  ];
+}
+
+/** The same test once more for players who could not take it then: what they send counts for it. */
+export async function makeUpTest(
+  actor: Actor,
+  assignmentId: string,
+  { playerIds, dueDate, sure }: z.output<typeof MakeUpTest>,
+): Promise<Given> {
+  const who = director(actor);
+  const test = await ownAssignment(who, assignmentId);
+  await ownPlayers(who, playerIds);
+  if (!termsOf(test).test) throw new ServiceError("conflict", "This counts for no test.");
+  const group = await groupOf(who, test.groupId);
+  const band = found(await Band.findByPk(who.bandId), "band");
+  const revision = found(await LineRevision.findByPk(test.revisionId), "line");
+  const line = found(await Line.findByPk(revision.lineId), "line");
+  const taken = await Task.findAll({ where: { assignmentId, playerId: playerIds } });
+  const parts = Object.fromEntries(
+    taken.flatMap(({ playerId, partId }) => (partId === null ? [] : [[playerId, partId as string]])),
+  );
+  const { goalBpm, timesPerWeek, note } = test;
+  return give(
+    who,
+    band,
+    group,
+    {
+      groupId: group.id,
+      goalBpm,
+      timesPerWeek,
+      note,
+      dueDate,
+      sure,
+      terms: termsOf(test),
+      only: { playerIds },
+    },
+    {
+      score: revision.score,
+      partId: null,
+      parts,
+      // A make-up of a make-up is one of the test itself.
+      countsFor: test.countsFor ?? test.id,
+      bars: { firstBar: test.firstBar ?? null, lastBar: test.lastBar ?? null },
+      said: lineName(line),
+      lineId: line.id,
+      revisionOf: async () => revision.id,
+    },
+  );
+}
+
+/**
+ * A percussionist takes a task on another of their own percussion instruments. What was sent on the first one stays with it
+ * and comes back with it.
+ */
+export async function chooseInstrument(
+  actor: Actor,
+  taskId: string,
+  instrumentId: string,
+): Promise<{ taskId: string }> {
+  const who = player(actor);
+  const task = found(
+    await Task.findOne({ where: { id: taskId, playerId: who.playerId, bandId: who.bandId } }),
+    "task",
+  );
+  if (task.instrumentId === instrumentId) return { taskId };
+  const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
+  const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
+  const choice = await choicesFor(who.playerId, task.instrumentId, revision.score);
+  if (!choice.includes(instrumentId))
+    throw new ServiceError("bad-input", "This task is not for that instrument.");
+  if (task.state === "accepted")
+    throw new ServiceError("conflict", "This task is done; your director has accepted it.");
+  const seats = (await bandKnowledge(who.bandId)).seated(
+    (await seatsOfBand(who.bandId)).filter((seat) => seat.playerId === who.playerId),
+  );
+  const seat = found(
+    seats.find((each) => each.instrumentId === instrumentId),
+    "instrument",
+  );
+  return database().transaction(async (transaction) => {
+    await touchBand(who.bandId, transaction);
+    const { assignmentId } = task;
+    const there = await Task.findOne({
+      where: { assignmentId, playerId: who.playerId, instrumentId },
+      transaction,
+    });
+    if (there) await there.update({ closedAt: null }, { transaction });
+    const taken =
+      there ??
+      (await Task.create(newTask(who.bandId, assignmentId, seat, pinsFor(revision.score, null)(seat)), {
+        transaction,
+      }));
+    await task.update({ closedAt: new Date() }, { transaction });
+    await audit(who, "choose-instrument", taken.id, transaction);
+    return { taskId: taken.id };
+  });
+}
+
+const PERCUSSION: ReadonlySet<string> = new Set(["mallets", "drums"]);
+
+/** The player's instruments on which a task can be done: one for most, bells and snare for a percussionist. */
+export async function choicesFor(playerId: string, instrumentId: string, score: Score): Promise<string[]> {
+  if (!PERCUSSION.has(instrumentById(instrumentId).family) || score.purpose) return [instrumentId];
+  const own = await PlayerInstrument.findAll({ where: { playerId, toDate: null } });
+  return own
+    .map((each) => each.instrumentId)
+    .filter((id) => PERCUSSION.has(instrumentById(id).family))
+    .filter((id) => !forDrumsOnly(score) || instrumentById(id).ranges === null);
+}
+
+/** A player says that a task of which nothing is recorded is done, or not after all. */
+export async function tellDone(actor: Actor, taskId: string, done: boolean): Promise<void> {
+  const who = player(actor);
+  const task = found(
+    await Task.findOne({ where: { id: taskId, playerId: who.playerId, bandId: who.bandId } }),
+    "task",
+  );
+  const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
+  if (termsOf(assignment).record.kind !== "nothing")
+    throw new ServiceError("conflict", "Your director wants to hear this one: send a take.");
+  const sent = await Take.count({ where: { taskId } });
+  await database().transaction(async (transaction) => {
+    await touchBand(who.bandId, transaction);
+    await task.update(
+      done
+        ? { state: "accepted", toldDoneAt: new Date() }
+        : { state: sent > 0 ? "sent" : "open", toldDoneAt: null },
+      { transaction },
+    );
+    await audit(who, done ? "told-done" : "told-undone", taskId, transaction);
+  });
 }
 
 /** Gives one player what was given to one of their groups before they came. */

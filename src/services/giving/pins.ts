@@ -5,17 +5,23 @@ import type { NamedSeat, Task } from "../../data";
 
 export type Pins = Pick<Task, "stage" | "variant" | "partId" | "octaveShift">;
 /** A seat with what its player knows, which the choice of the octave asks. */
-type Reader = Pick<NamedSeat, "instrumentId" | "stage" | "variant" | "part"> & { known: Known };
+type Reader = Pick<NamedSeat, "playerId" | "instrumentId" | "stage" | "variant" | "part"> & { known: Known };
 
 /**
  * How the part of each seat is made today: what a task keeps, so that no later change moves notes under a take.
  * @param asked  a part for everybody, where the director chose one; else each player's own
+ * @param parts  parts of single players, by player
  */
-export function pinsFor(score: Score, asked: string | null): (seat: Reader) => Pins {
+export function pinsFor(
+  score: Score,
+  asked: string | null,
+  parts: Readonly<Record<string, string>> = {},
+): (seat: Reader) => Pins {
   const made = new Map<Known, Map<string, Pins>>();
   return (seat) => {
     const { instrumentId, stage, variant, known } = seat;
-    const key = `${instrumentId}/${stage}/${variant}/${seat.part}`;
+    const chosen = parts[seat.playerId] ?? asked;
+    const key = `${instrumentId}/${stage}/${variant}/${seat.part}/${chosen}`;
     const ofKnown = made.get(known) ?? new Map<string, Pins>();
     made.set(known, ofKnown);
     const before = ofKnown.get(key);
@@ -24,7 +30,7 @@ export function pinsFor(score: Score, asked: string | null): (seat: Reader) => P
     const partId =
       score.purpose?.kind === "warm-up"
         ? warmUpPart(score, seat)
-        : (asked ?? agreedPart(score, instrumentId, seat.part));
+        : (chosen ?? agreedPart(score, instrumentId, seat.part));
     const { source, octaveShift } = derivePart(score, instrument, stage, { partId, known: known.notes });
     const pins = { stage, variant, partId: source.id, octaveShift };
     ofKnown.set(key, pins);

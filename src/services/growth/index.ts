@@ -1,9 +1,10 @@
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
 import { scorePlace } from "../../core/ready";
-import { Band, type GrowthTakeRow, takesOfBand, tasksOfBand } from "../../data";
+import { Band, type GrowthTakeRow, type GrowthTaskRow, takesOfBand, tasksOfBand } from "../../data";
 import { type Actor, director, found } from "../actor";
-import type { GrowthCell, GrowthView } from "./schema";
+import { markOf } from "./player";
+import type { GrowthCell, GrowthTest, GrowthView } from "./schema";
 
 export { playerPage } from "./player";
 
@@ -43,6 +44,47 @@ export async function growthView(actor: Actor): Promise<GrowthView> {
         asked: own.length,
       };
     }),
+    tests: testsOf(tasks, takesOf),
+  };
+}
+
+/** Playing tests: each player's marked take, that of a make-up where there is one; the better one where both were marked. */
+function testsOf(tasks: GrowthTaskRow[], takesOf: Map<string, GrowthTakeRow[]>): GrowthTest[] {
+  const counted = tasks.filter(({ testId }) => testId !== null);
+  return [...groupBy(counted, ({ testId }) => testId!)].reverse().map(([assignmentId, all]) => {
+    const { title, number } = all[0]!;
+    return {
+      assignmentId,
+      name: number === null ? title : `No. ${number} · ${title}`,
+      results: [...groupBy(all, ({ playerId }) => playerId).values()]
+        .map((own) => resultOf(assignmentId, own, takesOf))
+        .sort((a, b) => a.name.localeCompare(b.name)),
+    };
+  });
+}
+
+function resultOf(
+  testId: string,
+  own: GrowthTaskRow[],
+  takesOf: Map<string, GrowthTakeRow[]>,
+): GrowthTest["results"][number] {
+  const tries = own.map((task) => {
+    const takes = takesOf.get(task.taskId) ?? [];
+    const marked = takes.findLast((take) => markOf(take) !== null);
+    return { task, mark: marked ? markOf(marked) : null, takeId: (marked ?? takes.at(-1))?.takeId ?? null };
+  });
+  const best = tries.reduce((a, b) =>
+    (b.mark ?? 0) > (a.mark ?? 0) || (a.takeId === null && b.takeId !== null) ? b : a,
+  );
+  const { playerId, name, instrumentId, state, assignmentId } = best.task;
+  return {
+    playerId,
+    name,
+    instrument: instrumentById(instrumentId).name,
+    mark: best.mark,
+    state,
+    madeUp: assignmentId !== testId,
+    takeId: best.takeId,
   };
 }
 
@@ -51,11 +93,11 @@ function cellOf(state: GrowthCell["state"], takes: GrowthTakeRow[]): GrowthCell 
     take.status === "assessed" && take.total ? [(100 * take.clean!) / take.total] : [],
   );
   const best = shares.length > 0 ? Math.max(...shares) : null;
-  const mark = takes.findLast((take) => take.mark !== null)?.mark ?? null;
+  const marked = takes.findLast((take) => markOf(take) !== null);
   return {
     state,
     cleanPercent: best === null ? null : Math.round(best),
-    mark: mark === null ? null : Math.round(Number(mark) * 10) / 10,
+    mark: marked ? markOf(marked) : null,
     takes: takes.length,
     gain: shares.length > 1 ? Math.round(best! - shares[0]!) : null,
   };

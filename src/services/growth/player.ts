@@ -1,5 +1,6 @@
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
+import { weightedMark } from "../../core/practice";
 import {
   Band,
   everyTakeOf,
@@ -10,6 +11,7 @@ import {
   Player,
   PlayerInstrument,
   type PlayerTakeRow,
+  type TakeMarks,
   teachingsOf,
 } from "../../data";
 import { type Actor, director, found } from "../actor";
@@ -95,6 +97,12 @@ export async function playerPage(actor: Actor, playerId: string): Promise<Player
   };
 }
 
+/** The director's marks as one, to a tenth; null where nothing was marked. */
+export function markOf({ marks, criteria }: TakeMarks): number | null {
+  const mark = weightedMark(marks ?? {}, criteria);
+  return mark === null ? null : Math.round(mark * 10) / 10;
+}
+
 function takeOf(row: PlayerTakeRow): PlayerTake {
   return {
     takeId: row.takeId,
@@ -102,7 +110,7 @@ function takeOf(row: PlayerTakeRow): PlayerTake {
     remark: takeRemark(row),
     decision: row.decision,
     comment: row.comment ?? "",
-    mark: row.mark === null ? null : Math.round(row.mark * 10) / 10,
+    mark: markOf(row),
     erased: Boolean(row.erased),
   };
 }

@@ -68,4 +68,23 @@ export interface GrowthView {
     accepted: number;
     asked: number;
   }[];
+  /** Playing tests with what came of them, the newest first. */
+  tests: GrowthTest[];
+}
+
+export interface GrowthTest {
+  assignmentId: string;
+  name: string;
+  results: {
+    playerId: string;
+    name: string;
+    instrument: string;
+    /** 1 to 4 by the weights of the test; null until it is marked. */
+    mark: number | null;
+    state: GrowthCell["state"];
+    /** It was taken in a make-up. */
+    madeUp: boolean;
+    /** The take that counts; null while there is none. */
+    takeId: string | null;
+  }[];
 }

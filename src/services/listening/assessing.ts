@@ -5,7 +5,7 @@ import { v7 as uuid } from "uuid";
 import { type Assessment, type AssessOptions, ENGINE_VERSION, modeFor } from "../../core/listen";
 import { instrumentById } from "../../core/music";
 import { countBars, countClean, withoutExempt } from "../../core/progress";
-import { cutBars, derivePart, type Score } from "../../core/score";
+import { derivePart, type Score } from "../../core/score";
 import {
   AssessmentBar,
   AssessmentRow,
@@ -21,6 +21,7 @@ import { config } from "../../server/config";
 import { database } from "../../server/database";
 import { mediaStore } from "../../server/media-store";
 import { type ThreadPool, threadPool } from "../../server/threads";
+import { scoreOfTake } from "../giving";
 import { exemptNotes, keepEvidence } from "../knowledge";
 import { settingsOf } from "../settings";
 
@@ -108,13 +109,13 @@ async function whatWasAsked(take: Take): Promise<Asked> {
     octave: octaveShift,
   });
   return {
-    part: take.firstBar === null ? whole.score : cutBars(whole.score, take.firstBar, take.lastBar!),
+    part: scoreOfTake(whole.score, take),
     instrumentId,
     exempt: await exemptNotes(take.playerId, instrumentId),
     options: {
       ...(mode ? { mode } : {}),
       ...(take.gaps?.length ? { gaps: take.gaps } : {}),
-      bpm: assignment.goalBpm,
+      bpm: take.asked?.goalBpm ?? assignment.goalBpm,
       instrumentId,
       pitchToleranceCents: band.pitchToleranceCents,
       timingToleranceMs: settingsOf(band).judging[stage].inTimeMs,

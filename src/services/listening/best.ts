@@ -1,4 +1,5 @@
 import { groupBy } from "../../core/lists";
+import { tooSlow } from "../../core/practice";
 import { compareTakes, type TakeRank } from "../../core/progress";
 import type { QueueRow, TakeOutcome } from "../../data";
 
@@ -9,11 +10,19 @@ export function rankOf({
   total,
   clean,
   wrong,
+  tempoBpm,
+  lowestBpm,
 }: TakeOutcome & Pick<QueueRow, "state">): TakeRank {
   if (state === "waiting") return { kind: "waiting" };
   if (state !== "assessed" || status !== "assessed") return { kind: "ear" };
   if (!total) return { kind: "by-ear" };
-  return { kind: "counted", notes: total, wrong: wrong!, uneven: total - clean! - wrong! };
+  return {
+    kind: "counted",
+    notes: total,
+    wrong: wrong!,
+    uneven: total - clean! - wrong!,
+    slow: tooSlow(tempoBpm, lowestBpm),
+  };
 }
 
 /** The best take of each task by the rule of `compareTakes`, one row a task. */

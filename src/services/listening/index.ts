@@ -2,7 +2,7 @@ import type { z } from "zod";
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
 import { type Criterion, withoutExempt } from "../../core/progress";
-import { cutBars, derivePart, withTempo } from "../../core/score";
+import { derivePart, withTempo } from "../../core/score";
 import {
   barsOfAssessments,
   LineRevision,
@@ -22,6 +22,7 @@ import {
 import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
+import { scoreOfTake, termsOf } from "../giving";
 import { exemptNotes, shownAnew } from "../knowledge";
 import { engravePart } from "../parts";
 import { decidedBy, mayHear } from "../settings";
@@ -88,8 +89,15 @@ export function takeRemark(row: TakeOutcome & Pick<QueueRow, "state">): string {
     return { "no-match": "not this line", "too-quiet": "almost silent", "no-music": "no playing heard" }[
       row.status as "no-match" | "too-quiet" | "no-music"
     ];
-  if (rank.wrong > 0) return `${rank.wrong} wrong`;
-  return rank.uneven > 0 ? `${rank.uneven} uneven` : "clean";
+  const notes =
+    rank.wrong > 0
+      ? `${rank.wrong} wrong`
+      : rank.uneven > 0
+        ? `${rank.uneven} uneven`
+        : rank.slow
+          ? ""
+          : "clean";
+  return [rank.slow ? "too slow" : "", notes].filter(Boolean).join(", ");
 }
 
 /** One take with everything needed to hear, see and mark it. */
@@ -108,7 +116,8 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
   const instrument = instrumentById(take.instrumentId);
   const { partId, octaveShift: octave } = take;
   const whole = derivePart(found(revision, "line").score, instrument, take.stage, { partId, octave }).score;
-  const score = take.firstBar === null ? whole : cutBars(whole, take.firstBar, take.lastBar!);
+  const score = scoreOfTake(whole, take);
+  const { criteria: marked, test } = termsOf(take);
   const { assessment } = own!;
   return {
     id: take.takeId,
@@ -118,7 +127,10 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     lineTitle: take.lineTitle,
     lineNumber: take.lineNumber,
     page: take.page,
-    goalBpm: take.goalBpm,
+    goalBpm: take.asked?.goalBpm ?? take.goalBpm,
+    lowestBpm: take.asked?.lowestBpm ?? null,
+    test,
+    marked,
     takeNumber: all.findIndex((each) => each.takeId === takeId) + 1,
     takeCount: all.length,
     seconds: take.seconds,

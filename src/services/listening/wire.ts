@@ -1,4 +1,5 @@
 import type { Assessment } from "../../core/listen";
+import type { Terms } from "../../core/practice";
 import type { Criterion } from "../../core/progress";
 import type { Score } from "../../core/score";
 import type { TakeState } from "../../data";
@@ -26,6 +27,12 @@ export interface TakeDetail {
   lineNumber: number | null;
   page: number | null;
   goalBpm: number;
+  /** The slowest tempo that counts; any when null. */
+  lowestBpm: number | null;
+  /** It counts as a playing test. */
+  test: boolean;
+  /** What is marked and how much each counts; everything alike when null. */
+  marked: Terms["criteria"];
   takeNumber: number;
   takeCount: number;
   seconds: number;

@@ -1,6 +1,7 @@
 import { instrumentById } from "../../core/music";
+import { rungsOf } from "../../core/practice";
 import { withoutExempt } from "../../core/progress";
-import { cutBars, type Purpose, type Score, vocabularyOf, withTempo } from "../../core/score";
+import { type Purpose, type Score, scoreAsked, vocabularyOf, withTempo } from "../../core/score";
 import {
   Assignment,
   Band,
@@ -13,9 +14,10 @@ import {
   tasksOfPlayer,
 } from "../../data";
 import type { EngravingWidth } from "../../server/engrave";
-import { type Actor, found, type PlayerActor, player } from "../actor";
+import { type Actor, found, type PlayerActor, player, ServiceError } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { countingPicture, countingSystems } from "../counting";
+import { choicesFor, recordedOf, shownOf, termsOf } from "../giving";
 import { exemptNotes, playerKnowledge } from "../knowledge";
 import { takeSummaries } from "../listening";
 import { describeNote, ownFingerings, partOf, viewOfPart, withPencil } from "../parts";
@@ -32,7 +34,7 @@ export async function stand(actor: Actor): Promise<StandView> {
   const who = player(actor);
   const [band, rows] = await Promise.all([Band.findByPk(who.bandId), tasksOfPlayer(who.playerId)]);
   const { timeZone, name } = found(band, "band");
-  const numbers = await barNumbersOf(rows.flatMap((row) => (row.firstBar === null ? [] : [row.revisionId])));
+  const numbers = await barNumbersOf(rows.flatMap((row) => (speaksOfBars(row) ? [row.revisionId] : [])));
   const tasks = rows.map((row) => standTask(row, today(timeZone), numbers));
   const urgency = { again: 0, open: 1, sent: 2, accepted: 3 };
   tasks.sort((a, b) => urgency[a.state] - urgency[b.state] || a.dueDate.localeCompare(b.dueDate));
@@ -40,24 +42,33 @@ export async function stand(actor: Actor): Promise<StandView> {
 }
 
 function standTask(
-  { instrumentId, revisionId, firstBar, lastBar, ...row }: StandRow,
+  { instrumentId, revisionId, firstBar, lastBar, opensOn, terms: own, ...row }: StandRow,
   now: string,
   numbers: ReadonlyMap<string, string[]>,
 ): StandTask {
   const printed = (index: number) => numbers.get(revisionId)?.[index] ?? String(index + 1);
+  const named = (from: number, to: number) =>
+    from === to ? `bar ${printed(from)}` : `bars ${printed(from)} to ${printed(to)}`;
+  const { lowestBpm, minutes, test, extra, record } = termsOf({ terms: own });
   return {
     ...row,
-    bars:
-      firstBar === null
-        ? null
-        : firstBar === lastBar
-          ? `bar ${printed(firstBar)}`
-          : `bars ${printed(firstBar)} to ${printed(lastBar!)}`,
+    bars: firstBar === null ? null : named(firstBar, lastBar!),
     instrumentName: instrumentById(instrumentId).name,
     dueLabel: dayLabel(row.dueDate),
     overdue: row.dueDate < now,
+    opensLabel: opensOn !== null && opensOn > now ? dayLabel(opensOn) : null,
+    lowestBpm,
+    minutes,
+    test,
+    extra,
+    record: record.kind,
+    recordBars: record.kind === "bars" ? named(record.firstBar, record.lastBar) : null,
   };
 }
+
+/** Bars are named where some are asked for, or recorded apart. */
+const speaksOfBars = ({ firstBar, terms }: StandRow) =>
+  firstBar !== null || termsOf({ terms }).record.kind === "bars";
 
 /** One task with the part to play from and everything sent so far. */
 export async function taskDetail(actor: Actor, taskId: string, width: EngravingWidth): Promise<TaskDetail> {
@@ -69,9 +80,11 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const view = standTask(
     given,
     today(band.timeZone),
-    await barNumbersOf(given.firstBar === null ? [] : [given.revisionId]),
+    await barNumbersOf(speaksOfBars(given) ? [given.revisionId] : []),
   );
+  if (view.opensLabel) throw new ServiceError("conflict", `This opens on ${view.opensLabel}.`);
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
+  const terms = termsOf(assignment);
   const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
   const asked = withTempo(revision.score, assignment.goalBpm);
   // The part as it was made when the task was given; fingerings are those of the band and of the instrument in hand today.
@@ -81,10 +94,7 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   });
   const instrument = instrumentById(instrumentId);
   const whole = partOf(asked, instrument, stage, { partId, octave });
-  const made =
-    given.firstBar === null
-      ? whole
-      : { ...whole, score: cutBars(whole.score, given.firstBar, given.lastBar!) };
+  const made = { ...whole, score: scoreAsked(whole.score, shownOf(assignment)) };
   const knowledge = await playerKnowledge(who.bandId, who.playerId, today(band.timeZone));
   const { known } = knowledge.of({ playerId: who.playerId, instrumentId, stage });
   const decided = settingsOf(band);
@@ -95,7 +105,7 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   };
   const part = await viewOfPart(made, instrument, stage, width, { ...fingerings, asKnown: known });
   const pencil = await pencilOf(who, revision.lineId, instrumentId);
-  const counted = given.firstBar === null ? asked : cutBars(asked, given.firstBar, given.lastBar!);
+  const counted = scoreAsked(asked, shownOf(assignment));
   const { purpose } = counted;
   const cardsOnly =
     decided.cardsFirst &&
@@ -112,6 +122,14 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     part: { ...part, svg: withPencil(counting?.svg ?? part.svg, pencil) },
     counting: counting && { forms: counting.forms, system: counting.system },
     score: made.score,
+    recordScore: scoreAsked(whole.score, recordedOf(assignment)),
+    rungs: rungsOf(terms.ladder, assignment.goalBpm),
+    steps: terms.steps ?? [],
+    marked: terms.criteria,
+    instruments: (await choicesFor(who.playerId, instrumentId, revision.score)).map((id) => ({
+      id,
+      name: instrumentById(id).name,
+    })),
     pencil,
     recordings: await recordingsOf(who, revision.lineId),
     tolerances: {

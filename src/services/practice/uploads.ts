@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { Op, UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { Assignment, Media, Take, Task, takesOfLastDay, Upload, uploadsUnderWay } from "../../data";
+import { Assignment, Band, Media, Take, Task, takesOfLastDay, Upload, uploadsUnderWay } from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
 import { queueAgain, queueTake } from "../../server/jobs";
@@ -10,6 +10,8 @@ import { mediaStore } from "../../server/media-store";
 import { CONTENT_TYPES, sniffSound } from "../../server/sniff";
 import { type Actor, found, type PlayerActor, player, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
+import { dayLabel, today } from "../calendar";
+import { keptWithTake, termsOf } from "../giving";
 import { takeSummaries } from "../listening";
 import { needRoom } from "../room";
 import type { BeginUpload } from "./schema";
@@ -48,6 +50,7 @@ export async function beginUpload(
     await Task.findOne({ where: { id: input.taskId, playerId: who.playerId, bandId: who.bandId } }),
     "task",
   );
+  await mayBeSent(input.taskId, who.bandId);
   const limit = config().maxTakeBytes;
   if (input.bytes > limit)
     throw new ServiceError(
@@ -91,6 +94,19 @@ export async function beginUpload(
     throw onTheirWay(playerUploads - 1);
   }
   return { received: 0, complete: false };
+}
+
+/** @throws ServiceError for a task that is not open yet, or of which nothing is recorded */
+async function mayBeSent(taskId: string, bandId: string): Promise<void> {
+  const assignment = await assignmentOf(taskId);
+  if (termsOf(assignment).record.kind === "nothing")
+    throw new ServiceError(
+      "bad-input",
+      "Nothing is recorded of this one: tell your director when it is done.",
+    );
+  const { timeZone } = found(await Band.findByPk(bandId, { attributes: ["timeZone"] }), "band");
+  if (assignment.opensOn && assignment.opensOn > today(timeZone))
+    throw new ServiceError("bad-input", `This opens on ${dayLabel(assignment.opensOn)}.`);
 }
 
 function onTheirWay(takes: number): ServiceError {
@@ -193,7 +209,7 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
   // The player's own folder: no id, whoever made it, leads to another player's file.
   const storeKey = `takes/${who.bandId}/${who.playerId}/${uploadId}.${kind}`;
   await store.put(storeKey, bytes);
-  const { firstBar, lastBar } = await barsAsked(upload.taskId);
+  const kept = keptWithTake(await assignmentOf(upload.taskId));
   try {
     await database().transaction(async (transaction) => {
       const mediaId = uuid();
@@ -222,8 +238,7 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
           problem: null,
           recordedAt: upload.recordedAt,
           gaps: upload.gaps ?? null,
-          firstBar,
-          lastBar,
+          ...kept,
         },
         { transaction },
       );
@@ -246,8 +261,7 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
   return found((await takeSummaries({ id: uploadId }))[0], "take");
 }
 
-/** The bars a task asks for today: a take keeps them, whatever is asked for later. */
-async function barsAsked(taskId: string): Promise<Pick<Assignment, "firstBar" | "lastBar">> {
+async function assignmentOf(taskId: string): Promise<Assignment> {
   const task = found(await Task.findByPk(taskId), "task");
   return found(await Assignment.findByPk(task.assignmentId), "task");
 }

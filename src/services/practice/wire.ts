@@ -1,4 +1,5 @@
 import type { Assessment } from "../../core/listen";
+import type { PracticeStep, Terms, ToRecord } from "../../core/practice";
 import type { Criterion } from "../../core/progress";
 import type { CountingSystem } from "../../core/rhythm";
 import type { Score } from "../../core/score";
@@ -17,7 +18,22 @@ export interface StandTask {
   page: number | null;
   instrumentName: string;
   goalBpm: number;
+  /** The slowest tempo at which a take counts; any when null. */
+  lowestBpm: number | null;
   timesPerWeek: number;
+  /** Minutes each time; null where nothing was said. */
+  minutes: number | null;
+  /** It counts as a playing test. */
+  test: boolean;
+  /** Beside what is required. */
+  extra: boolean;
+  record: ToRecord["kind"];
+  /** The bars to record where it is not all that is shown, as printed. */
+  recordBars: string | null;
+  /** The player said it is done, where nothing is recorded. */
+  toldDone: boolean;
+  /** The day it opens; null once it is open. */
+  opensLabel: string | null;
   dueDate: string;
   dueLabel: string;
   overdue: boolean;
@@ -63,6 +79,16 @@ export interface TaskDetail extends StandTask {
   recordings: LineRecordingView[];
   /** The part itself: played, clicked and assessed on the device. */
   score: Score;
+  /** What of it is recorded: all of it, or some bars. */
+  recordScore: Score;
+  /** Tempi to climb, slowest first; the goal alone without a ladder. */
+  rungs: number[];
+  /** What the director leads through, in order; none where nothing was said. */
+  steps: PracticeStep[];
+  /** What is marked and how much each counts; everything alike when null. */
+  marked: Terms["criteria"];
+  /** The player's own instruments on which it can be done: more than one for a percussionist. */
+  instruments: { id: string; name: string }[];
   tolerances: { pitchToleranceCents: number; timingToleranceMs: number; a4Hz: number };
   /** What counts as in tune at the stage of the task. */
   inTuneCents: number;

@@ -8,7 +8,7 @@ import { type Actor, type Director, director, ServiceError } from "../actor";
 import { giveDrill } from "../counting";
 import { assign, setWithdrawn } from "../giving";
 import { lineFacts } from "../shelf";
-import { stripOf } from "./ribbon";
+import { onlyForOf, stripOf } from "./ribbon";
 import type { GiveWeek, StripView } from "./schema";
 
 export interface GivenWeek {
@@ -83,8 +83,8 @@ async function giveOne(
     timesPerWeek: Math.min(14, strips.length),
     dueDate: strips.at(-1)!.date,
     note: strips.map(({ note }) => note).find(Boolean) ?? "",
-    instrumentId: forWhom.kind === "instrument" ? forWhom.instrumentId : null,
-    playerId: forWhom.kind === "player" ? forWhom.playerId : null,
+    only: onlyForOf(forWhom),
+    ...(first.terms ? { terms: first.terms } : {}),
     // What stands on the ribbon was asked and answered there.
     sure: ["again" as const, "day-off" as const],
   };

@@ -12,6 +12,7 @@ import {
 } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { dayLabel, today } from "../calendar";
+import { termsOf } from "../giving";
 import { bestTakes, needsEar } from "../listening";
 import type { HardBar, WeekItem, WeekView } from "./schema";
 
@@ -22,7 +23,7 @@ export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./out
 export { savePlan, tickAbsent, turnDown } from "./plan";
 export { type HomeSheet, type HomeTask, homePages, runSheetView } from "./print";
 export { remind } from "./remind";
-export { MOST_WEEKS, ribbonView, weekStrips } from "./ribbon";
+export { drawerView, MOST_WEEKS, ribbonView, weekStrips } from "./ribbon";
 export {
   AddDaysOff,
   AskDraft,
@@ -52,13 +53,15 @@ export async function weekView(actor: Actor): Promise<WeekView> {
   ]);
   const worstOf = new Map(bars.map((bar) => [bar.assignmentId, bar]));
   const numbers = await barNumbersOf(assignments.map(({ revisionId }) => revisionId));
-  const items = assignments.map(({ id, revisionId, ...assignment }): WeekItem => {
+  const items = assignments.map(({ id, revisionId, terms, countsFor, ...assignment }): WeekItem => {
     const own = counts.filter((count) => count.assignmentId === id);
     const count = (state: string) => own.find((each) => each.state === state)?.tasks ?? 0;
     const worst = worstOf.get(id);
     return {
       assignmentId: id,
       ...assignment,
+      terms: termsOf({ terms }),
+      makesUp: countsFor !== null,
       bars: numbers.get(revisionId) ?? [],
       dueLabel: dayLabel(assignment.dueDate),
       overdue: assignment.dueDate < now,

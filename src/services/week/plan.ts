@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from "node:util";
 import { Op, type Transaction } from "sequelize";
 import type { z } from "zod";
 import { whyOff } from "../../core/calendar";
@@ -118,6 +119,7 @@ function columnsOf(strip: StripInput) {
     lastBar,
     note,
     reason: strip.reason as Reason | null,
+    terms: strip.terms ?? null,
   };
 }
 
@@ -126,11 +128,13 @@ function sameAs(row: StripRow, strip: StripInput): boolean {
   return (Object.keys(asked) as (keyof typeof asked)[]).every((name) =>
     name === "reason"
       ? true
-      : name === "place"
-        ? Number(row.place) === asked.place
-        : name === "atHome"
-          ? Boolean(row.atHome) === asked.atHome
-          : row[name] === asked[name],
+      : name === "terms"
+        ? isDeepStrictEqual(row.terms ?? null, asked.terms)
+        : name === "place"
+          ? Number(row.place) === asked.place
+          : name === "atHome"
+            ? Boolean(row.atHome) === asked.atHome
+            : row[name] === asked[name],
   );
 }
 

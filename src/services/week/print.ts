@@ -3,10 +3,11 @@ import { groupBy } from "../../core/lists";
 import { type Family, instrumentById, type Stage } from "../../core/music";
 import { keyOf, mondayOf, runSheet, type Strip, stripsOn } from "../../core/plan";
 import { scorePlace } from "../../core/ready";
-import { Absence, Band, type DueLine, Line, linesDue } from "../../data";
+import { Absence, Band, type DueLine, Line, linesDue, type NamedSeat } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { countingSystems, drillPage } from "../counting";
+import { isFor } from "../giving";
 import { bandKnowledge } from "../knowledge";
 import { oneByOne } from "../one-by-one";
 import { fontOnce } from "../parts";
@@ -14,7 +15,7 @@ import { settingsOf } from "../settings";
 import { lineFacts, sheetsForGroup } from "../shelf";
 import type { PartView } from "../shelf/schema";
 import { calendarOf, groupsOf } from "./calendar";
-import { asksOf, cellsOf, forWhomOf, nameOfLine, seatsOfGroups, stripsBetween } from "./ribbon";
+import { asksOf, cellsOf, nameOfLine, onlyForOf, seatsOfGroups, stripsBetween } from "./ribbon";
 import type { Asks } from "./schema";
 
 /** One thing to do at home in a week. */
@@ -99,7 +100,7 @@ export async function homePages(actor: Actor, of: string | null, groupId: string
     ).map(({ id, page }) => [id, page]),
   );
   for (const each of asked) {
-    const own = (seats.get(each.groupId) ?? []).filter((seat) => isAsked(each, seat));
+    const own = (seats.get(each.groupId) ?? []).filter(each.isFor);
     const sheets =
       each.kind === "line" && each.refId
         ? groupBy(
@@ -130,7 +131,7 @@ export async function homePages(actor: Actor, of: string | null, groupId: string
         if (!sheet.families.includes(family)) sheet.families.push(family);
       }
       const parts = sheets?.get(playerId) ?? [];
-      const { range: _range, groupId: _group, refId, forWhom: _whom, ...task } = each;
+      const { range: _range, groupId: _group, refId, isFor: _isFor, ...task } = each;
       const page = refId ? (pages.get(refId) ?? null) : null;
       if (parts.length === 0) sheet.tasks.push({ ...task, page, part: null, rhythm });
       for (const { part } of parts) sheet.tasks.push({ ...task, page, part, rhythm });
@@ -164,7 +165,7 @@ function onTwoPages(tasks: readonly HomeTask[]): HomeTask[] {
 interface AskedAtHome extends Omit<HomeTask, "part" | "rhythm" | "page"> {
   groupId: string;
   refId: string | null;
-  forWhom: Strip["forWhom"];
+  isFor: (seat: Pick<NamedSeat, "playerId" | "instrumentId" | "stage">) => boolean;
   range: readonly [number, number] | null;
 }
 
@@ -178,7 +179,7 @@ function askedAtHome(strips: readonly Strip[]): AskedAtHome {
     kind,
     refId,
     title,
-    forWhom,
+    isFor: (seat) => isFor(onlyForOf(forWhom), seat),
     ...barsAsked(firstBar, lastBar),
     minutes: Math.max(...strips.map(({ minutes }) => minutes)),
     times: strips.length,
@@ -192,13 +193,13 @@ function askedAtHome(strips: readonly Strip[]): AskedAtHome {
 const USUAL_MINUTES = 3;
 
 function askedByDay(line: DueLine): AskedAtHome {
-  const { groupId, lineId, playerId, instrumentId, firstBar, lastBar, timesPerWeek, dueDate, note } = line;
+  const { groupId, lineId, onlyFor, firstBar, lastBar, timesPerWeek, dueDate, note } = line;
   return {
     groupId,
     kind: "line",
     refId: lineId,
     title: nameOfLine(line),
-    forWhom: forWhomOf({ playerId, instrumentId }),
+    isFor: (seat) => isFor(onlyFor, seat),
     ...barsAsked(firstBar, lastBar),
     minutes: USUAL_MINUTES,
     times: timesPerWeek,
@@ -212,11 +213,6 @@ function barsAsked(firstBar: number | null, lastBar: number | null): Pick<AskedA
   if (firstBar === null || lastBar === null) return { bars: "", range: null };
   const bars = firstBar === lastBar ? `bar ${firstBar + 1}` : `bars ${firstBar + 1} to ${lastBar + 1}`;
   return { bars, range: [firstBar, lastBar] };
-}
-
-function isAsked({ forWhom }: AskedAtHome, seat: { playerId: string; instrumentId: string }): boolean {
-  if (forWhom.kind === "player") return seat.playerId === forWhom.playerId;
-  return forWhom.kind === "everyone" || seat.instrumentId === forWhom.instrumentId;
 }
 
 /** Work done at most once, when it is asked for first. */

@@ -23,6 +23,7 @@ import {
   Band,
   drillsOfBand,
   GroupMember,
+  type OnlyFor,
   planVersions,
   routinesOfBand,
   StripRow,
@@ -46,7 +47,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
   const now = today(band.timeZone);
   const monday = mondayOf(of ?? now);
   const last = addDays(monday, 7 * weeks - 1);
-  const [calendar, groups, versions, strips, seats, knowledge, facts, drawer, absent] = await Promise.all([
+  const [calendar, groups, versions, strips, seats, knowledge, facts, absent] = await Promise.all([
     calendarOf(bandId, settings),
     groupsOf(bandId),
     planVersions(bandId),
@@ -54,10 +55,10 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
     seatsOfGroups(bandId),
     bandKnowledge(bandId),
     lineFacts(bandId),
-    preparations(bandId),
     Absence.findAll({ where: { bandId, date: { [Op.between]: [monday, last] } } }),
   ]);
   const cells = cellsOf(calendar, groups, monday, last, settings.homeMinutes);
+  const here = new Set(strips.map(({ refId }) => refId));
   const used = new Set([...cells, ...strips].map(({ date }) => date));
   const term = termOn(now, calendar.terms) ?? null;
   return {
@@ -98,7 +99,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
     version: versions.plan,
     asks: asksOf(strips, seats, knowledge, facts),
     changeover: settings.changeoverMinutes,
-    drawer: [...facts.map(lineItem), ...drawer],
+    drawer: facts.filter(({ id }) => here.has(id)).map(lineItem),
   };
 }
 
@@ -165,6 +166,13 @@ export function cellsOf(
   return [...classes, ...homes];
 }
 
+/** Everything that can be put on a day: the shelf's lines, routines and counting pages, with the time they take. */
+export async function drawerView(actor: Actor): Promise<{ drawer: DrawerItem[] }> {
+  const { bandId } = director(actor);
+  const [facts, prepared] = await Promise.all([lineFacts(bandId), preparations(bandId)]);
+  return { drawer: [...facts.map(lineItem), ...prepared] };
+}
+
 /** The strips of a week, for one that is to become like it. */
 export async function weekStrips(actor: Actor, of: string | null): Promise<{ strips: StripView[] }> {
   const { bandId } = director(actor);
@@ -186,8 +194,8 @@ export async function stripsBetween(bandId: string, from: string, to: string): P
   return rows.map(stripOf);
 }
 
-/** Whom a stored strip or assignment is for. */
-export function forWhomOf({
+/** Whom a stored strip is for. */
+function forWhomOf({
   playerId,
   instrumentId,
 }: {
@@ -196,6 +204,12 @@ export function forWhomOf({
 }): Strip["forWhom"] {
   if (playerId) return { kind: "player", playerId };
   return instrumentId ? { kind: "instrument", instrumentId } : { kind: "everyone" };
+}
+
+/** A target of the ribbon as one of what is given. */
+export function onlyForOf(forWhom: Strip["forWhom"]): OnlyFor | null {
+  if (forWhom.kind === "player") return { playerIds: [forWhom.playerId] };
+  return forWhom.kind === "instrument" ? { instrumentIds: [forWhom.instrumentId] } : null;
 }
 
 export function stripOf(row: StripRow): StripView {
@@ -215,6 +229,7 @@ export function stripOf(row: StripRow): StripView {
     lastBar: row.lastBar,
     note: row.note,
     reason: row.reason,
+    ...(row.terms ? { terms: row.terms } : {}),
     version: row.version,
     assignmentId: row.assignmentId,
   };
@@ -269,6 +284,7 @@ export function lineItem({ id, number, title, outline }: LineFacts): DrawerItem 
     title: nameOfLine({ number, title }),
     seconds: outline.seconds,
     bars: outline.bars,
+    bpm: outline.bpm,
   };
 }
 
@@ -286,6 +302,7 @@ export async function preparations(bandId: string): Promise<DrawerItem[]> {
         title,
         seconds: secondsFor(content, () => clockOf(content).totalSec),
         bars: null,
+        bpm: null,
       }),
     ),
     ...drills.map(
@@ -295,6 +312,7 @@ export async function preparations(bandId: string): Promise<DrawerItem[]> {
         title,
         seconds: secondsFor(content, () => secondsOf(content.forms.map(readForm), content)),
         bars: content.forms.length,
+        bpm: null,
       }),
     ),
   ];

@@ -14,6 +14,8 @@ import {
   type Term,
   type Weekday,
 } from "../../core/plan";
+import type { Terms } from "../../core/practice";
+import { GivenTerms } from "../giving/schema";
 import { tidied } from "../tidy";
 
 const id = z.uuid("This is not a known id.");
@@ -166,6 +168,7 @@ const StripInput = z.object({
   note: tidied(500, "A note has at most 500 letters.").default(""),
   /** Stored as it was proposed; what the bench itself did not write is nothing. */
   reason: z.record(z.string(), z.unknown()).nullable(),
+  terms: GivenTerms.optional(),
 });
 
 /** Changes of strips, each with the version of the strip it was made from. */
@@ -286,7 +289,7 @@ export interface RibbonView {
   version: number;
   asks: Asks;
   changeover: number;
-  /** What can be put on a day. */
+  /** Lines of the strips shown; the whole shelf is fetched when the page is there. */
   drawer: DrawerItem[];
 }
 
@@ -296,6 +299,8 @@ export interface DrawerItem {
   title: string;
   seconds: number;
   bars: number | null;
+  /** The marked tempo of a line. */
+  bpm: number | null;
 }
 
 /** What a week could look like, with what it stands on. */
@@ -325,6 +330,11 @@ export interface WeekItem {
   /** Indexes of the bars asked for; null for the whole line. */
   firstBar: number | null;
   lastBar: number | null;
+  terms: Terms;
+  /** The day from which it is on the stands; at once when null. */
+  opensOn: string | null;
+  /** It makes up for a test. */
+  makesUp: boolean;
   /** Printed numbers of its bars. */
   bars: string[];
   tasks: number;

@@ -14,6 +14,7 @@ export {
   STEP_TEXT,
   unfilledText,
 } from "./plan";
+export { HELD_NAMES, STEP_ASKS, STEP_NAMES, termsInShort } from "./practice";
 export { ROSTER_COLUMNS, ROSTER_PROBLEMS, rowProblem, rowWill } from "./roster";
 export { snagReason } from "./snags";
 export { STAGE_NAMES, stageReason } from "./stages";

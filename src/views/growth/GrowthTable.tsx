@@ -2,6 +2,7 @@ import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip }
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { GrowthCell, GrowthView } from "../../services/growth/schema";
 import { type Packed, unpacked } from "../../ui/packed";
+import { Tests } from "./Tests";
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 
@@ -38,6 +39,7 @@ export function GrowthTable({ data }: { data: Packed<GrowthView> }) {
         </p>
         <LineChart growth={growth} players={players} />
       </section>
+      {growth.tests.length > 0 && <Tests tests={growth.tests} />}
       <label className="flex items-center gap-2">
         <span className="font-bold">Show</span>
         <select

@@ -1,3 +1,4 @@
+import type { Criterion } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
 import { Problem } from "../../ui/Problem";
 import { SectionGrain } from "./SectionGrain";
@@ -9,6 +10,8 @@ interface Props {
   draft: ReviewDraft;
   change: (change: Partial<ReviewDraft>) => void;
   proposed: Marks;
+  /** What is marked, in order. */
+  criteria: readonly Criterion[];
   /** Index of the criterion that the number keys mark. */
   criterion: number;
   mark: (criterion: number, level: number) => void;
@@ -24,6 +27,7 @@ export function ReviewPanel({
   draft,
   change,
   proposed,
+  criteria,
   criterion,
   mark,
   advice,
@@ -35,7 +39,12 @@ export function ReviewPanel({
   return (
     <section className="flex flex-col gap-3" aria-label="Your ear">
       <h2 className="text-xl">Your ear</h2>
-      <YourEar words={take.criteria} marks={marks} proposed={proposed} chosen={criterion} mark={mark} />
+      <YourEar
+        words={take.criteria}
+        weights={take.marked}
+        chosen={criterion}
+        {...{ marks, proposed, criteria, mark }}
+      />
       <label className="flex flex-col gap-1">
         <span className="font-bold">To {take.playerName.split(" ")[0]}</span>
         <textarea

@@ -1,4 +1,5 @@
 import { useEffect, useRef } from "react";
+import { tooSlow } from "../../core/practice";
 import type { TakeDetail } from "../../services/listening/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
@@ -30,6 +31,7 @@ export function TakeHead({ take, open, focused }: HeadProps) {
           <p className="text-sm text-quiet">
             {take.lineNumber ? `No. ${take.lineNumber} · ` : ""}
             {take.lineTitle} · take {take.takeNumber} of {take.takeCount}
+            {take.test && <b> · counts as a test</b>}
           </p>
           <h2 ref={heading} tabIndex={-1} className="text-3xl leading-tight outline-none">
             {take.playerName}, {take.instrumentName}
@@ -39,7 +41,11 @@ export function TakeHead({ take, open, focused }: HeadProps) {
           <p className="flex flex-wrap gap-2 text-sm">
             <span className="panel px-2 py-1">
               own beat {Math.round(tempo)}, goal {take.goalBpm}
+              {take.lowestBpm !== null && `, counts from ${take.lowestBpm} on`}
             </span>
+            {tooSlow(tempo, take.lowestBpm) && (
+              <span className="panel border-felt px-2 py-1 font-bold text-felt">too slow to count</span>
+            )}
             {tuning !== null && (
               <span className="panel px-2 py-1">
                 tuning {tuning > 0 ? "+" : "−"}

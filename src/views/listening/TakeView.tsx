@@ -38,6 +38,10 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
   const { busy, problem, run } = useCall();
 
   const found = useMemo(() => (assessment ? spots(assessment, score) : []), [assessment, score]);
+  const criteria = useMemo(
+    () => CRITERIA.filter((name) => take.marked?.some(({ criterion: marked }) => marked === name) ?? true),
+    [take.marked],
+  );
   const proposed = useMemo(() => (assessment ? proposeMarks(assessment) : {}), [assessment]);
   const ringed = useMemo(() => numberedMarks(found), [found]);
   const advice = useMemo(() => helpfulAdvice(found), [found]);
@@ -58,7 +62,7 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
   };
   const mark = (index: number, level: number) => {
     setCriterion(index);
-    change({ marks: { ...draft.marks, [CRITERIA[index]!]: level } });
+    change({ marks: { ...draft.marks, [criteria[index]!]: level } });
   };
 
   // The word is under way until the next take is there: a second press in between says nothing of this one.
@@ -79,7 +83,7 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
     p: () => goTo(Math.max(0, spotIndex - 1), false),
     l: () => goTo(Math.max(0, spotIndex), true),
     s: toggleSlow,
-    c: () => setCriterion((criterion + 1) % CRITERIA.length),
+    c: () => setCriterion((criterion + 1) % criteria.length),
     a: () => void decide("again"),
     enter: () => void decide("accepted"),
     "?": () => setHelp(!help),
@@ -167,7 +171,9 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
           </div>
         </div>
       </div>
-      <ReviewPanel {...{ take, draft, change, proposed, criterion, mark, advice, problem, busy, decide }} />
+      <ReviewPanel
+        {...{ take, draft, change, proposed, criteria, criterion, mark, advice, problem, busy, decide }}
+      />
     </div>
   );
 }

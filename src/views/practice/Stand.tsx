@@ -4,6 +4,7 @@ import { type KeptTake, keptTakes, sendUntilDone } from "../../client/outbox";
 import type { StandTask, StandView, TaskDetail, TaskState } from "../../services/practice/wire";
 import { SignOut } from "../../ui/SignOut";
 import { TaskDesk } from "./TaskDesk";
+import { tempoAndTimes } from "./words";
 
 const STATE_WORDS: Record<TaskState, string> = {
   open: "to do",
@@ -70,11 +71,22 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
 
   if (task)
     return (
-      <TaskDesk key={task.id} task={task} playerId={playerId} close={close} reload={() => open(task.id)} />
+      <TaskDesk
+        key={task.id}
+        task={task}
+        playerId={playerId}
+        close={close}
+        reload={() => open(task.id)}
+        reopen={open}
+      />
     );
 
-  const todo = view.tasks.filter((each) => each.state === "open" || each.state === "again");
-  const done = view.tasks.filter((each) => each.state === "sent" || each.state === "accepted");
+  const later = view.tasks.filter((each) => each.opensLabel !== null);
+  const now = view.tasks.filter((each) => each.opensLabel === null);
+  const unfinished = now.filter((each) => each.state === "open" || each.state === "again");
+  const todo = unfinished.filter((each) => !each.extra || each.state === "again");
+  const extra = unfinished.filter((each) => !todo.includes(each));
+  const done = now.filter((each) => each.state === "sent" || each.state === "accepted");
   return (
     <main className="mx-auto flex min-h-screen max-w-2xl flex-col gap-4 px-4 py-5">
       <div className="flex items-start justify-between gap-3">
@@ -107,12 +119,31 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
           ))}
         </section>
       )}
-      {todo.length === 0 && view.tasks.length > 0 && (
-        <p className="panel p-4">Everything is sent. Play something you like.</p>
+      {todo.length === 0 && now.length > 0 && (
+        <p className="panel p-4">Everything that is asked is done. Play something you like.</p>
+      )}
+      {extra.length > 0 && (
+        <section className="flex flex-col gap-3">
+          <h2 className="text-xl">If you want more</h2>
+          {extra.map((each) => (
+            <TaskCard key={each.id} task={each} first={false} open={open} />
+          ))}
+        </section>
+      )}
+      {later.length > 0 && (
+        <section className="panel p-4">
+          <h2 className="text-xl">Later</h2>
+          {later.map((each) => (
+            <p key={each.id}>
+              {each.lineNumber ? `No. ${each.lineNumber} · ` : ""}
+              {each.lineTitle} opens {each.opensLabel}.
+            </p>
+          ))}
+        </section>
       )}
       {done.length > 0 && (
         <section className="flex flex-col gap-3">
-          <h2 className="text-xl">Sent</h2>
+          <h2 className="text-xl">Done</h2>
           {done.map((each) => (
             <TaskCard key={each.id} task={each} first={false} open={open} />
           ))}
@@ -135,13 +166,13 @@ function TaskCard({ task, first, open }: { task: StandTask; first: boolean; open
         <span
           className={`text-sm ${task.state === "again" ? "font-bold text-felt" : task.state === "accepted" ? "font-bold text-done" : "text-quiet"}`}
         >
-          {STATE_WORDS[task.state]}
+          {task.toldDone ? "done" : STATE_WORDS[task.state]}
         </span>
       </div>
+      {task.test && <p className="font-bold text-brass">This counts as a test.</p>}
       <p className="text-sm text-quiet">
         {task.instrumentName}
-        {task.page ? ` · page ${task.page}` : ""} · goal {task.goalBpm} bpm · {task.timesPerWeek} times this
-        week ·{" "}
+        {task.page ? ` · page ${task.page}` : ""} · {tempoAndTimes(task)} ·{" "}
         <span
           className={
             task.overdue && (task.state === "open" || task.state === "again") ? "font-bold text-felt" : ""

@@ -6,8 +6,10 @@ interface Props {
   stage: TakeStage;
   sounding: "nothing" | "reference" | "recording";
   canRecord: boolean;
-  /** The notes are learned as cards; nothing is recorded. */
-  cardsOnly: boolean;
+  /** Something is recorded of it. */
+  records: boolean;
+  /** Where nothing is: whether the player said it is done, and saying so. */
+  done: { told: boolean; tell: () => void } | null;
   count: number;
   level: number;
   /** Seconds recorded so far, by the recorder itself. */
@@ -28,7 +30,8 @@ export function TaskBar({
   stage,
   sounding,
   canRecord,
-  cardsOnly,
+  records,
+  done,
   count,
   level,
   seconds,
@@ -50,12 +53,21 @@ export function TaskBar({
             <button type="button" className={PLAIN} onClick={hear}>
               Hear it
             </button>
-            {canRecord && !cardsOnly && (
+            {done && (
+              <button
+                type="button"
+                className={`btn h-14 flex-[2] ${done.told ? "border-base-300 bg-base-100" : "btn-primary"}`}
+                onClick={done.tell}
+              >
+                {done.told ? "Not done after all" : "I have done it"}
+              </button>
+            )}
+            {canRecord && records && (
               <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={startRecording}>
                 Record
               </button>
             )}
-            {!cardsOnly && (
+            {records && (
               <label className={`${PLAIN} focus-within:outline-3 focus-within:outline-accent`}>
                 Send a file
                 <input

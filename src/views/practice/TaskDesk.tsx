@@ -5,19 +5,24 @@ import { playAlong } from "../../core/playalong";
 import { timeline } from "../../core/score";
 import type { TaskDetail } from "../../services/practice/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
+import { Problem } from "../../ui/Problem";
 import { HEADPHONES_CAUTION, nameList } from "../../ui/wording";
 import { FirstAnswer, ReviewCard } from "./answers";
 import { NoteCards } from "./NoteCards";
 import { TaskBar } from "./TaskBar";
+import { InstrumentChoice, Ladder, Steps, useTellDone } from "./TaskTerms";
 import { TaskTools } from "./TaskTools";
 import { useRecorder } from "./use-recorder";
 import { useTake } from "./use-take";
+import { tempoAndTimes } from "./words";
 
 interface Props {
   task: TaskDetail;
   playerId: string;
   close: () => void;
   reload: () => void;
+  /** Opens another task in its place. */
+  reopen: (taskId: string) => void;
 }
 
 const LARGEST_FILE_MB = 60;
@@ -34,16 +39,19 @@ async function refusalOf(file: File): Promise<string> {
 }
 
 /** One task: the part, hear it, play it, listen back, send. */
-export function TaskDesk({ task, playerId, close, reload }: Props) {
+export function TaskDesk({ task, playerId, close, reload, reopen }: Props) {
+  const told = useTellDone(task, reload);
   const take = useTake(task, playerId);
   const [bpm, setBpm] = useState(task.goalBpm);
   const [clickOn, setClickOn] = useState(false);
   const canRecord = typeof navigator !== "undefined" && Boolean(navigator.mediaDevices?.getUserMedia);
   const plan = useMemo(() => playAlong(timeline(task.score, { bpm })), [task.score, bpm]);
+  const recordPlan = useMemo(() => playAlong(timeline(task.recordScore, { bpm })), [task.recordScore, bpm]);
   const desk = useRecorder({
     taskId: task.id,
     playerId,
     plan,
+    recordPlan,
     sound: task.counting ? "clap" : task.instrumentId,
     clickOn,
     recorded: take.keep,
@@ -91,23 +99,28 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
           {take.problem}
         </p>
       )}
+      <Problem text={told.problem} />
       {take.note && <output className="panel block p-3">{take.note}</output>}
       {desk.note && <output className="panel block p-3">{desk.note}</output>}
       {task.cardsOnly && <NoteCards notes={task.cards} name={task.instrumentName} />}
-      {!canRecord && !task.cardsOnly && (
+      {!canRecord && !task.cardsOnly && task.record !== "nothing" && (
         <p className="panel p-3">
           This page cannot use the microphone because the address is not secure (https). Record with another
           program and send the file.
         </p>
       )}
-      {ready && !task.cardsOnly && (
+      {ready && !task.cardsOnly && task.record !== "nothing" && (
         <p className="text-sm text-quiet">
           {nameList(task.heard.by)} {task.heard.by.length === 1 ? "hears" : "hear"} what you send; nobody else
           does.
           {task.heard.weeks !== null && ` The sound is erased after ${task.heard.weeks} weeks.`}
         </p>
       )}
-      {ready && <PlaySettings goalBpm={task.goalBpm} {...{ bpm, setBpm, clickOn, setClickOn }} />}
+      {ready && <InstrumentChoice task={task} reopen={reopen} />}
+      {ready && <Steps steps={task.steps} />}
+      {ready && (
+        <PlaySettings goalBpm={task.goalBpm} rungs={task.rungs} {...{ bpm, setBpm, clickOn, setClickOn }} />
+      )}
       {ready && <TaskTools task={task} bpm={bpm} reload={reload} />}
       {take.draft && take.stage === "draft" && (
         <section className="panel flex flex-col gap-2 p-4">
@@ -131,7 +144,8 @@ export function TaskDesk({ task, playerId, close, reload }: Props) {
       <TaskBar
         stage={take.stage}
         canRecord={canRecord}
-        cardsOnly={task.cardsOnly}
+        records={!task.cardsOnly && task.record !== "nothing"}
+        done={task.record === "nothing" ? { told: task.toldDone, tell: told.tell } : null}
         {...desk}
         chooseFile={chooseFile}
         again={take.drop}
@@ -159,9 +173,12 @@ function TaskHead({ task, close }: { task: TaskDetail; close: () => void }) {
         </h1>
         <p className="text-quiet">
           {task.counting ? "for everybody, clapped and counted" : `${task.instrumentName}, ${task.part.key}`}{" "}
-          · goal {task.goalBpm} bpm · {task.timesPerWeek} times this week
+          · {tempoAndTimes(task)}
         </p>
+        {task.test && <p className="mt-1 font-bold text-brass">This counts as a test.</p>}
         {task.bars && <p className="mt-1 font-bold">Only {task.bars}.</p>}
+        {task.recordBars && <p className="mt-1 font-bold">Practise all of it; record {task.recordBars}.</p>}
+        {task.record === "nothing" && <p className="mt-1">Nothing is recorded: say when it is done.</p>}
         {task.note && <p className="mt-1">{task.note}</p>}
         {task.changedNote && <p className="mt-1 text-brass">{task.changedNote}</p>}
       </div>
@@ -171,13 +188,15 @@ function TaskHead({ task, close }: { task: TaskDetail; close: () => void }) {
 
 interface SettingsProps {
   goalBpm: number;
+  /** Tempi of the ladder; the goal alone where there is none. */
+  rungs: number[];
   bpm: number;
   setBpm: (bpm: number) => void;
   clickOn: boolean;
   setClickOn: (on: boolean) => void;
 }
 
-function PlaySettings({ goalBpm, bpm, setBpm, clickOn, setClickOn }: SettingsProps) {
+function PlaySettings({ goalBpm, rungs, bpm, setBpm, clickOn, setClickOn }: SettingsProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
       <label className="flex min-h-11 items-center gap-3">
@@ -193,6 +212,7 @@ function PlaySettings({ goalBpm, bpm, setBpm, clickOn, setClickOn }: SettingsPro
         />
         <span>{bpm} bpm</span>
       </label>
+      <Ladder {...{ rungs, bpm, setBpm }} />
       <label className="flex min-h-11 items-center gap-3">
         <input
           type="checkbox"

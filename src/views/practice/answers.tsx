@@ -1,4 +1,5 @@
 import type { Assessment } from "../../core/listen";
+import { tooSlow } from "../../core/practice";
 import type { TakeSummary, TaskDetail } from "../../services/practice/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
@@ -14,6 +15,9 @@ export function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDe
       {answer.take.tempoBpm !== null && (
         <p className="text-sm text-quiet">
           Your own beat: {Math.round(answer.take.tempoBpm)} bpm, goal {task.goalBpm}.
+          {tooSlow(answer.take.tempoBpm, task.lowestBpm) && (
+            <b className="text-felt"> It counts from {task.lowestBpm} on: a little faster next time.</b>
+          )}
         </p>
       )}
       <Measures score={task.score} assessment={answer} goalBpm={task.goalBpm} />

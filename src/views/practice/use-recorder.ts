@@ -12,7 +12,9 @@ const LONGEST_RECORDING_SEC = 600;
 interface Options {
   taskId: string;
   playerId: string;
+  /** What is heard, and what is counted in for a recording: the same, or some bars of it. */
   plan: PlayAlong;
+  recordPlan: PlayAlong;
   /** What the reference is played with: an instrument's id, or claps. */
   sound: string;
   clickOn: boolean;
@@ -22,7 +24,16 @@ interface Options {
 }
 
 /** Hearing the part and recording it, one at a time, with cursor, count and level by the audio clock. */
-export function useRecorder({ taskId, playerId, plan, sound, clickOn, recorded, refuse }: Options) {
+export function useRecorder({
+  taskId,
+  playerId,
+  plan,
+  recordPlan,
+  sound,
+  clickOn,
+  recorded,
+  refuse,
+}: Options) {
   const [sounding, setSounding] = useState<"nothing" | "reference" | "recording">("nothing");
   const [level, setLevel] = useState(0);
   const [count, setCount] = useState(0);
@@ -43,13 +54,13 @@ export function useRecorder({ taskId, playerId, plan, sound, clickOn, recorded, 
     [],
   );
 
-  const follow = (now: Playing) => {
+  const follow = (now: Playing, followed: PlayAlong) => {
     const tick = () => {
       if (playing.current !== now) {
         setCursorId(null);
         return setCount(0);
       }
-      const moment = momentAt(plan, now.planSec());
+      const moment = momentAt(followed, now.planSec());
       setCursorId(moment.eventId);
       setCount(moment.count);
       if (recording.current) {
@@ -86,7 +97,7 @@ export function useRecorder({ taskId, playerId, plan, sound, clickOn, recorded, 
       const now = await playPlan(plan, { count: true, click: true, reference: true, sound }, bank);
       playing.current = now;
       setSounding("reference");
-      follow(now);
+      follow(now, plan);
       void now.ended.then(() => playing.current === now && stopSound());
     });
 
@@ -101,9 +112,9 @@ export function useRecorder({ taskId, playerId, plan, sound, clickOn, recorded, 
       safe.current = await keepWhileRecording(taskId, playerId).catch(() => null);
       recording.current = await record((block, rate) => safe.current?.add(block, rate));
       const { bank } = await loadBank([]);
-      playing.current = await playPlan(plan, { count: true, click: clickOn, reference: false }, bank);
+      playing.current = await playPlan(recordPlan, { count: true, click: clickOn, reference: false }, bank);
       setSounding("recording");
-      follow(playing.current);
+      follow(playing.current, recordPlan);
     });
 
   const stopRecording = async () => {

@@ -49,7 +49,7 @@ export function useTake(task: TaskDetail, playerId: string): OwnTake {
   const listenTo = useCallback(
     (take: KeptTake): Promise<Assessment | null> => {
       if (listening.current?.id === take.id) return listening.current.answer;
-      const { goalBpm: bpm, instrumentId, tolerances, score, exempt } = task;
+      const { goalBpm: bpm, instrumentId, tolerances, recordScore: score, exempt } = task;
       const heard = decodeInBrowser(take.sound)
         .then((pcm) => {
           const mode = modeFor(score);

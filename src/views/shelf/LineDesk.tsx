@@ -11,6 +11,7 @@ import { PencilPanel } from "../pencil/PencilPanel";
 import { AboutLine } from "./AboutLine";
 import { AssignForm } from "./AssignForm";
 import { BarMap } from "./BarMap";
+import type { Person } from "./ForWhom";
 import { InTheBook } from "./InTheBook";
 import { ListenPanel } from "./ListenPanel";
 import { PartChooser } from "./PartChooser";
@@ -34,6 +35,7 @@ interface Props {
   /** How the band calls notes. */
   naming: "letters" | "solfege" | "numbers";
   groups: GroupRow[];
+  people: readonly Person[];
 }
 
 const TABS = {
@@ -57,6 +59,7 @@ export function LineDesk({
   first,
   instruments,
   groups,
+  people,
   readiness: firstReadiness,
   ...about
 }: Props) {
@@ -268,7 +271,7 @@ export function LineDesk({
           </p>
         )}
       </div>
-      <AssignForm line={line} groups={groups} due={due} />
+      <AssignForm {...{ line, groups, people, instruments, due }} />
     </div>
   );
 }

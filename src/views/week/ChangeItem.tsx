@@ -1,7 +1,9 @@
 import { useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
+import { within } from "../../core/practice";
 import type { WeekItem } from "../../services/week/schema";
 import { TextField } from "../../ui/Field";
+import { TermsFields } from "../../ui/TermsFields";
 
 interface Props {
   item: WeekItem;
@@ -18,6 +20,8 @@ export function ChangeItem({ item, close, changed }: Props) {
   const sure = useRef<string[]>([]);
   const last = item.bars.length - 1;
   const [bars, setBars] = useState<[number, number]>([item.firstBar ?? 0, item.lastBar ?? last]);
+  const [terms, setTerms] = useState(item.terms);
+  const [goalBpm, setGoalBpm] = useState(item.goalBpm);
   const whole = bars[0] === 0 && bars[1] === last;
   const submit = async (event: React.FormEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -29,10 +33,17 @@ export function ChangeItem({ item, close, changed }: Props) {
     setBusy(true);
     const range = { firstBar: whole ? null : bars[0], lastBar: whole ? null : bars[1] };
     try {
-      await call("PUT", `/api/assignments/${item.assignmentId}`, { ...typed, ...range, sure: sure.current });
+      await call("PUT", `/api/assignments/${item.assignmentId}`, {
+        ...typed,
+        ...range,
+        terms: within(terms, bars),
+        sure: sure.current,
+      });
       changed({
         ...item,
         ...range,
+        terms: within(terms, bars),
+        opensOn: typed.opensOn || null,
         goalBpm: Number(typed.goalBpm),
         timesPerWeek: Number(typed.timesPerWeek),
         note: typed.note ?? "",
@@ -79,6 +90,7 @@ export function ChangeItem({ item, close, changed }: Props) {
           name="goalBpm"
           inputMode="numeric"
           defaultValue={item.goalBpm}
+          onChange={(event) => setGoalBpm(Number(event.target.value) || item.goalBpm)}
           error={fields.goalBpm}
         />
         <TextField
@@ -87,6 +99,14 @@ export function ChangeItem({ item, close, changed }: Props) {
           inputMode="numeric"
           defaultValue={item.timesPerWeek}
           error={fields.timesPerWeek}
+        />
+        <TextField
+          label="Opens"
+          name="opensOn"
+          type="date"
+          defaultValue={item.opensOn ?? ""}
+          hint="at once"
+          error={fields.opensOn}
         />
         <TextField
           label="Due"
@@ -114,6 +134,19 @@ export function ChangeItem({ item, close, changed }: Props) {
           </fieldset>
         )}
       </div>
+      <details className="rounded border border-base-300 p-2">
+        <summary className="cursor-pointer font-bold">Tempo, style, recording, marks</summary>
+        <div className="mt-2 max-w-xl">
+          <TermsFields
+            terms={within(terms, bars)}
+            change={setTerms}
+            bars={item.bars}
+            range={bars}
+            goalBpm={goalBpm}
+            problemOf={(name) => fields[`terms.${name}`] ?? fields[name]}
+          />
+        </div>
+      </details>
       {problem && (
         <p role="alert" className="text-sm font-bold text-felt">
           {problem}
@@ -131,7 +164,8 @@ export function ChangeItem({ item, close, changed }: Props) {
   );
 }
 
-function dayOf(date: string): string {
+/** "Mon 3 Nov". */
+export function dayOf(date: string): string {
   const day = new Date(`${date}T00:00:00Z`);
   const part = (options: Intl.DateTimeFormatOptions) =>
     new Intl.DateTimeFormat("en-GB", { ...options, timeZone: "UTC" }).format(day);

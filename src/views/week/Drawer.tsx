@@ -18,6 +18,8 @@ const TYPED: StripKind[] = ["text", "piece", "cards", "listening", "worksheet", 
 
 interface Props {
   items: DrawerItem[];
+  /** False while the shelf is still being fetched. */
+  whole: boolean;
   /** The cell it puts things in, in words. */
   where: string;
   put: (item: DrawerChoice) => void;
@@ -25,7 +27,7 @@ interface Props {
 }
 
 /** The shelf beside the ribbon: a click puts something on the chosen day, or it is dragged to any. */
-export function Drawer({ items, where, put, close }: Props) {
+export function Drawer({ items, whole, where, put, close }: Props) {
   const [typed, setTyped] = useState("");
   const [kind, setKind] = useState<StripKind>("text");
   const [own, setOwn] = useState("");
@@ -58,7 +60,8 @@ export function Drawer({ items, where, put, close }: Props) {
         {found.length > SHOWN && (
           <p className="text-sm text-quiet">{found.length - SHOWN} more; type to find them.</p>
         )}
-        {found.length === 0 && <p className="text-sm">Nothing on the shelf is called so.</p>}
+        {found.length === 0 && whole && <p className="text-sm">Nothing on the shelf is called so.</p>}
+        {!whole && <p className="text-sm text-quiet">The shelf is being fetched …</p>}
       </div>
       <form
         className="flex flex-col gap-1 border-t border-base-300 pt-2"

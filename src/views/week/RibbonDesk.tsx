@@ -24,14 +24,17 @@ import { Proposals } from "./Proposals";
 import { RibbonGrid } from "./RibbonGrid";
 import { StripPanel } from "./StripPanel";
 import { Today } from "./Today";
+import { useDrawer } from "./use-drawer";
 import { type Plan, usePlan } from "./use-plan";
 
 /** The ribbon: a week or two of class and home, changed by hand and keys, drafted with reasons, put on stands. */
 export function RibbonDesk({ data }: { data: Packed<{ view: RibbonView; week: WeekView }> }) {
-  const { view, week } = useMemo(() => unpacked(data), [data]);
-  const plan = usePlan(view);
+  const { view: first, week } = useMemo(() => unpacked(data), [data]);
+  const plan = usePlan(first);
   const [chosen, setChosen] = useState<string | null>(null);
   const [target, setTarget] = useState<Cell | null>(null);
+  const { items: drawer, whole, load } = useDrawer(first.drawer);
+  const view = useMemo(() => ({ ...first, drawer }), [first, drawer]);
   const [dragged, setDragged] = useState<string | null>(null);
   const [said, setSaid] = useState("");
   const [draft, setDraft] = useState<DraftView | null>(null);
@@ -95,7 +98,10 @@ export function RibbonDesk({ data }: { data: Packed<{ view: RibbonView; week: We
               plan={plan}
               chosen={chosen}
               choose={setChosen}
-              add={setTarget}
+              add={(cell) => {
+                setTarget(cell);
+                if (!whole) load();
+              }}
               target={target}
               say={setSaid}
               draft={draft}
@@ -105,6 +111,7 @@ export function RibbonDesk({ data }: { data: Packed<{ view: RibbonView; week: We
           {target && (
             <Drawer
               items={view.drawer}
+              whole={whole}
               where={`${groupName(view, target.groupId)}, ${target.where}, ${dayName(view, target.date)}`}
               put={(item) => put(item, target)}
               close={() => setTarget(null)}

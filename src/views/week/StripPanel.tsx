@@ -1,7 +1,9 @@
 import { instrumentById } from "../../core/music";
 import { keyOf, type LineAsk, MOST_NEW_THINGS, type Strip, shiftRest, stripsOn } from "../../core/plan";
+import { PLAIN_TERMS, within } from "../../core/practice";
 import type { RibbonView } from "../../services/week/schema";
-import { askText, KIND_NAMES, planReason } from "../../ui/wording";
+import { TermsFields } from "../../ui/TermsFields";
+import { askText, KIND_NAMES, planReason, termsInShort } from "../../ui/wording";
 import { dayName, groupName } from "./names";
 import { setMinutes } from "./RibbonGrid";
 import type { Plan } from "./use-plan";
@@ -29,6 +31,8 @@ export function StripPanel({ view, plan, strip, close }: Props) {
     );
   const group = view.groups.find(({ id }) => id === strip.groupId);
   const bars = view.drawer.find(({ refId }) => refId === strip.refId)?.bars ?? null;
+  const numbers = Array.from({ length: bars ?? 0 }, (_, index) => String(index + 1));
+  const asked = [strip.firstBar ?? 0, strip.lastBar ?? Math.max(0, (bars ?? 1) - 1)] as const;
   const asks = plan.asks[`${strip.groupId}/${strip.refId}`] ?? [];
   const page = strip.refId && PAGES[strip.kind];
   const barChoice = (which: "firstBar" | "lastBar", label: string) => (
@@ -145,6 +149,24 @@ export function StripPanel({ view, plan, strip, close }: Props) {
           />
         </label>
       </div>
+      {strip.where === "home" && strip.kind === "line" && !plan.given.get(strip.id) && (
+        <details className="text-sm">
+          <summary className="cursor-pointer font-bold">
+            Tempo, style, recording, marks
+            {strip.terms && <span className="ml-2 font-normal text-brass">{termsInShort(strip.terms)}</span>}
+          </summary>
+          <div className="mt-2 max-w-xl">
+            <TermsFields
+              terms={within(strip.terms ?? PLAIN_TERMS, asked)}
+              change={(terms) => set({ terms }, `terms/${strip.id}`)}
+              bars={numbers}
+              range={asked}
+              goalBpm={view.drawer.find(({ refId }) => refId === strip.refId)?.bpm ?? 80}
+              problemOf={() => undefined}
+            />
+          </div>
+        </details>
+      )}
       {asks.length > 0 && <Waiting {...{ view, plan, strip, asks }} />}
       <div className="flex flex-wrap gap-2">
         <button

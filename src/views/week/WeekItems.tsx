@@ -4,10 +4,12 @@ import type { WeekItem } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
-import { ChangeItem } from "./ChangeItem";
+import { termsInShort } from "../../ui/wording";
+import { ChangeItem, dayOf } from "./ChangeItem";
+import { MakeUpTest } from "./MakeUpTest";
 
 /** What is assigned, line by line: how far it is and who is missing. Taking one back can be undone. */
-export function WeekItems({ data }: { data: Packed<WeekItem[]> }) {
+export function WeekItems({ data, today }: { data: Packed<WeekItem[]>; today: string }) {
   const [items, setItems] = useState(() => unpacked(data));
   const [open, setOpen] = useState<string | null>(null);
   const [gone, setGone] = useState<string[]>([]);
@@ -66,6 +68,7 @@ export function WeekItems({ data }: { data: Packed<WeekItem[]> }) {
               <Fragment key={item.assignmentId}>
                 <Row
                   item={item}
+                  today={today}
                   withdraw={() => setWithdrawn(item.assignmentId, true)}
                   change={() => setOpen(open === item.assignmentId ? null : item.assignmentId)}
                   changing={open === item.assignmentId}
@@ -73,6 +76,7 @@ export function WeekItems({ data }: { data: Packed<WeekItem[]> }) {
                 {open === item.assignmentId && (
                   <tr>
                     <td colSpan={7}>
+                      {item.terms.test && !item.makesUp && <MakeUpTest item={item} />}
                       <ChangeItem
                         item={item}
                         close={() => setOpen(null)}
@@ -97,12 +101,13 @@ export function WeekItems({ data }: { data: Packed<WeekItem[]> }) {
 
 interface RowProps {
   item: WeekItem;
+  today: string;
   withdraw: () => void;
   change: () => void;
   changing: boolean;
 }
 
-function Row({ item, withdraw, change, changing }: RowProps) {
+function Row({ item, today, withdraw, change, changing }: RowProps) {
   const sent = item.tasks - item.missing.length;
   return (
     <tr>
@@ -119,6 +124,14 @@ function Row({ item, withdraw, change, changing }: RowProps) {
           <span className="block text-sm text-quiet">
             bars {item.bars[item.firstBar]} to {item.bars[item.lastBar!]}
           </span>
+        )}
+        {(termsInShort(item.terms) || item.makesUp) && (
+          <span className="block text-sm text-brass">
+            {[item.makesUp ? "make-up" : "", termsInShort(item.terms)].filter(Boolean).join(", ")}
+          </span>
+        )}
+        {item.opensOn !== null && item.opensOn > today && (
+          <span className="block text-sm text-quiet">opens {dayOf(item.opensOn)}</span>
         )}
         {item.hardestBar && (
           <span className="block whitespace-nowrap text-sm text-felt">

@@ -1,0 +1,355 @@
+import { PRACTICE_STEPS, type Terms } from "../core/practice";
+import { CRITERIA, type Criterion } from "../core/progress";
+import { STYLES, type StyleRange } from "../core/score";
+import { HELD_NAMES, STEP_NAMES } from "./wording";
+
+interface Props {
+  terms: Terms;
+  change: (terms: Terms) => void;
+  /** Printed numbers of its bars; nothing is asked by bars where there are none. */
+  bars: readonly string[];
+  /** The last and first bar that are asked for, by index. */
+  range: readonly [number, number];
+  goalBpm: number;
+  /** The problem of a field, by its name. */
+  problemOf: (name: string) => string | undefined;
+}
+
+const NUMBER = "input input-sm w-20 border-neutral";
+
+/** How something is given: how it is played, what is recorded, what is marked. */
+export function TermsFields({ terms, change, bars, range, goalBpm, problemOf }: Props) {
+  const set = (part: Partial<Terms>) => change({ ...terms, ...part });
+  return (
+    <div className="flex flex-col gap-3 text-sm">
+      <fieldset className="flex flex-col gap-2">
+        <legend className="font-bold">How it is played</legend>
+        <Tick on={!terms.withoutRepeats} set={(on) => set({ withoutRepeats: !on })}>
+          with the repeats
+        </Tick>
+        <span className="flex items-center gap-2">
+          counts from
+          <NumberOrNothing
+            label="Lowest tempo that counts"
+            value={terms.lowestBpm}
+            set={(lowestBpm) => set({ lowestBpm })}
+          />
+          bpm on
+        </span>
+        <Problem text={problemOf("lowestBpm")} />
+        <div className="flex flex-wrap items-center gap-2">
+          <Tick
+            on={terms.ladder !== null}
+            set={(on) => set({ ladder: on ? { fromBpm: Math.max(20, goalBpm - 20), stepBpm: 5 } : null })}
+          >
+            climb by a ladder
+          </Tick>
+          {terms.ladder && (
+            <>
+              from
+              <input
+                type="number"
+                aria-label="First tempo of the ladder"
+                className={NUMBER}
+                value={terms.ladder.fromBpm || ""}
+                onChange={(event) =>
+                  set({ ladder: { ...terms.ladder!, fromBpm: Number(event.target.value) } })
+                }
+              />
+              by
+              <input
+                type="number"
+                aria-label="Beats a minute each time"
+                className={NUMBER}
+                value={terms.ladder.stepBpm || ""}
+                onChange={(event) =>
+                  set({ ladder: { ...terms.ladder!, stepBpm: Number(event.target.value) } })
+                }
+              />
+            </>
+          )}
+        </div>
+        <Problem text={problemOf("ladder") ?? problemOf("ladder.fromBpm") ?? problemOf("ladder.stepBpm")} />
+        {bars.length > 0 && <Styles {...{ terms, set, bars, range }} />}
+        <Problem text={problemOf("styles")} />
+        <span className="flex items-center gap-2">
+          <NumberOrNothing
+            label="Minutes each time"
+            value={terms.minutes}
+            set={(minutes) => set({ minutes })}
+          />
+          minutes each time
+        </span>
+        <Problem text={problemOf("minutes")} />
+      </fieldset>
+      <Recorded {...{ terms, set, bars, range }} />
+      <Problem text={problemOf("record")} />
+      <Steps terms={terms} set={set} />
+      <Marked terms={terms} set={set} />
+      <div className="flex flex-wrap gap-4">
+        <Tick on={terms.test} set={(test) => set({ test })}>
+          counts as a test
+        </Tick>
+        <Tick on={terms.extra} set={(extra) => set({ extra })}>
+          extra, for who wants more
+        </Tick>
+      </div>
+    </div>
+  );
+}
+
+interface PartProps {
+  terms: Terms;
+  set: (part: Partial<Terms>) => void;
+}
+type BarProps = PartProps & Pick<Props, "bars" | "range">;
+
+function Tick({ on, set, children }: { on: boolean; set: (on: boolean) => void; children: string }) {
+  return (
+    <label className="flex items-center gap-2">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-sm"
+        checked={on}
+        onChange={(event) => set(event.target.checked)}
+      />
+      {children}
+    </label>
+  );
+}
+
+function NumberOrNothing({
+  label,
+  value,
+  set,
+}: {
+  label: string;
+  value: number | null;
+  set: (value: number | null) => void;
+}) {
+  return (
+    <input
+      type="number"
+      aria-label={label}
+      className={NUMBER}
+      placeholder="any"
+      value={value ?? ""}
+      onChange={(event) => set(event.target.value === "" ? null : Number(event.target.value))}
+    />
+  );
+}
+
+function Problem({ text }: { text: string | undefined }) {
+  return text ? <p className="font-bold text-felt">{text}</p> : null;
+}
+
+function FromTo({
+  what,
+  first,
+  last,
+  bars,
+  range,
+  choose,
+}: Pick<Props, "bars" | "range"> & {
+  what: string;
+  first: number;
+  last: number;
+  choose: (first: number, last: number) => void;
+}) {
+  const options = bars.flatMap((number, index) =>
+    index >= range[0] && index <= range[1]
+      ? [
+          <option key={index} value={index}>
+            {number}
+          </option>,
+        ]
+      : [],
+  );
+  return (
+    <span className="flex items-center gap-1">
+      bars
+      <select
+        aria-label={`${what} from bar`}
+        className="select select-sm w-18 border-neutral"
+        value={first}
+        onChange={(event) => choose(Number(event.target.value), Math.max(last, Number(event.target.value)))}
+      >
+        {options}
+      </select>
+      to
+      <select
+        aria-label={`${what} to bar`}
+        className="select select-sm w-18 border-neutral"
+        value={last}
+        onChange={(event) => choose(Math.min(first, Number(event.target.value)), Number(event.target.value))}
+      >
+        {options}
+      </select>
+    </span>
+  );
+}
+
+/** Short, smooth, held ends: each over some bars. */
+function Styles({ terms, set, bars, range }: BarProps) {
+  const put = (index: number, style: StyleRange | null) =>
+    set({ styles: terms.styles.flatMap((each, i) => (i === index ? (style ?? []) : each)) });
+  return (
+    <div className="flex flex-col gap-1">
+      {terms.styles.map((each, index) => (
+        <div key={index} className="flex flex-wrap items-center gap-2">
+          <select
+            aria-label="How the notes are held"
+            className="select select-sm w-auto border-neutral"
+            value={each.style}
+            onChange={(event) => put(index, { ...each, style: event.target.value as StyleRange["style"] })}
+          >
+            {STYLES.map((style) => (
+              <option key={style} value={style}>
+                {HELD_NAMES[style]}
+              </option>
+            ))}
+          </select>
+          <FromTo
+            what="Held so"
+            first={each.firstBar}
+            last={each.lastBar}
+            {...{ bars, range }}
+            choose={(firstBar, lastBar) => put(index, { ...each, firstBar, lastBar })}
+          />
+          <button type="button" className="btn btn-ghost btn-xs" onClick={() => put(index, null)}>
+            remove
+          </button>
+        </div>
+      ))}
+      <button
+        type="button"
+        className="btn btn-xs w-fit border-base-300 bg-base-100"
+        onClick={() =>
+          set({ styles: [...terms.styles, { style: "smooth", firstBar: range[0], lastBar: range[1] }] })
+        }
+      >
+        Short, smooth or held ends …
+      </button>
+    </div>
+  );
+}
+
+function Recorded({ terms, set, bars, range }: BarProps) {
+  const { record } = terms;
+  return (
+    <fieldset className="flex flex-wrap items-center gap-2">
+      <legend className="font-bold">What is recorded</legend>
+      <select
+        aria-label="What is recorded"
+        className="select select-sm w-auto border-neutral"
+        value={record.kind}
+        onChange={(event) => {
+          const kind = event.target.value as Terms["record"]["kind"];
+          set({ record: kind === "bars" ? { kind, firstBar: range[0], lastBar: range[1] } : { kind } });
+        }}
+      >
+        <option value="all">all of it</option>
+        {bars.length > 1 && <option value="bars">some bars of it</option>}
+        <option value="nothing">nothing; the player says when it is done</option>
+      </select>
+      {record.kind === "bars" && (
+        <FromTo
+          what="Recorded"
+          first={record.firstBar}
+          last={record.lastBar}
+          {...{ bars, range }}
+          choose={(firstBar, lastBar) => set({ record: { kind: "bars", firstBar, lastBar } })}
+        />
+      )}
+    </fieldset>
+  );
+}
+
+/** The steps a player is led through, in the order they are chosen; one may come twice. */
+function Steps({ terms, set }: PartProps) {
+  const chosen = terms.steps ?? [];
+  return (
+    <fieldset>
+      <legend className="font-bold">Steps the player sees</legend>
+      {chosen.length > 0 && (
+        <ol className="mb-1 flex flex-wrap gap-1">
+          {chosen.map((step, index) => (
+            <li key={index}>
+              <button
+                type="button"
+                className="btn btn-xs border-accent bg-reed"
+                aria-label={`Step ${index + 1}: ${STEP_NAMES[step]}. Take it out`}
+                onClick={() => {
+                  const left = chosen.filter((_, i) => i !== index);
+                  set({ steps: left.length > 0 ? left : null });
+                }}
+              >
+                {index + 1}. {STEP_NAMES[step]} ×
+              </button>
+            </li>
+          ))}
+        </ol>
+      )}
+      <select
+        aria-label="Add a step"
+        className="select select-sm w-auto border-neutral"
+        value=""
+        onChange={(event) =>
+          event.target.value && set({ steps: [...chosen, event.target.value as (typeof chosen)[number]] })
+        }
+      >
+        <option value="">{chosen.length === 0 ? "none said; add one …" : "add another …"}</option>
+        {PRACTICE_STEPS.map((step) => (
+          <option key={step} value={step}>
+            {STEP_NAMES[step]}
+          </option>
+        ))}
+      </select>
+    </fieldset>
+  );
+}
+
+/** What is marked and how much each counts. */
+function Marked({ terms, set }: PartProps) {
+  const { criteria } = terms;
+  const weightOf = (name: Criterion) => criteria?.find(({ criterion }) => criterion === name)?.weight ?? 0;
+  return (
+    <fieldset>
+      <legend className="font-bold">What is marked</legend>
+      <Tick
+        on={criteria === null}
+        set={(on) => set({ criteria: on ? null : CRITERIA.map((criterion) => ({ criterion, weight: 1 })) })}
+      >
+        everything alike
+      </Tick>
+      {criteria !== null && (
+        <div className="mt-1 flex flex-wrap gap-2">
+          {CRITERIA.map((name) => (
+            <label key={name} className="flex items-center gap-1">
+              {name}
+              <select
+                aria-label={`Weight of ${name}`}
+                className="select select-sm w-16 border-neutral"
+                value={weightOf(name)}
+                onChange={(event) => {
+                  const weight = Number(event.target.value);
+                  const others = CRITERIA.map((criterion) => ({
+                    criterion,
+                    weight: criterion === name ? weight : weightOf(criterion),
+                  })).filter((each) => each.weight > 0);
+                  set({ criteria: others.length > 0 ? others : null });
+                }}
+              >
+                {[0, 1, 2, 3, 4, 5].map((weight) => (
+                  <option key={weight} value={weight}>
+                    {weight === 0 ? "no" : `× ${weight}`}
+                  </option>
+                ))}
+              </select>
+            </label>
+          ))}
+        </div>
+      )}
+    </fieldset>
+  );
+}
