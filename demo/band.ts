@@ -1,3 +1,5 @@
+import type { Terms } from "../src/core/practice";
+
 /** The Lantern Quay Beginner Band: everybody and everything here is invented. */
 export const DEMO = {
   name: "The Lantern Quay Beginner Band",
@@ -115,6 +117,8 @@ export interface DemoAssignment {
   /** Share of the group that has sent a take, and of those takes already heard by the director. */
   sent: number;
   heard: number;
+  /** How it is given, where that was said. */
+  terms?: Partial<Terms>;
 }
 
 export const ASSIGNMENTS: DemoAssignment[] = [
@@ -135,6 +139,15 @@ export const ASSIGNMENTS: DemoAssignment[] = [
     note: "Mind the second ending.",
     sent: 0.45,
     heard: 0.7,
+    terms: {
+      test: true,
+      lowestBpm: 66,
+      criteria: [
+        { criterion: "notes", weight: 2 },
+        { criterion: "rhythm", weight: 2 },
+        { criterion: "tone", weight: 1 },
+      ],
+    },
   },
   {
     line: 26,
@@ -144,6 +157,7 @@ export const ASSIGNMENTS: DemoAssignment[] = [
     note: "Say the key signature before you play. Bars 3 and 5 first, then the whole line.",
     sent: 0.64,
     heard: 0.15,
+    terms: { minutes: 4, steps: ["listen", "look", "count", "finger", "slow", "snags", "whole", "record"] },
   },
   {
     line: 19,
@@ -154,5 +168,18 @@ export const ASSIGNMENTS: DemoAssignment[] = [
     sent: 0.7,
     heard: 0,
   },
-  { line: 27, group: "Low Brass", dueInDays: 6, timesPerWeek: 5, note: "", sent: 0.4, heard: 0 },
+  {
+    line: 27,
+    group: "Low Brass",
+    dueInDays: 6,
+    timesPerWeek: 5,
+    note: "",
+    sent: 0.4,
+    heard: 0,
+    terms: {
+      lowestBpm: 60,
+      ladder: { fromBpm: 60, stepBpm: 6 },
+      styles: [{ firstBar: 0, lastBar: 3, style: "smooth" }],
+    },
+  },
 ];

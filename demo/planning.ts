@@ -58,7 +58,7 @@ export async function planTheTerm(
         name: "Quayside concert",
         date: concert,
         groupId: null,
-        programme: [12, 20, 24, 26, 28].map((number) => lineIds.get(number)!),
+        programme: [12, 20, 24, 26, 28].map((number) => entry("line", lineIds.get(number)!)),
       },
       {
         id: uuid(),
@@ -66,7 +66,7 @@ export async function planTheTerm(
         name: "Playing test",
         date: addDays(monday, 15),
         groupId: groupIds.get("Low Brass")!,
-        programme: [lineIds.get(26)!],
+        programme: [entry("line", lineIds.get(26)!)],
       },
     ],
   });
@@ -74,6 +74,14 @@ export async function planTheTerm(
   for (const week of [monday, addDays(monday, 7)]) await accept(director, week);
   await missedClass(director, groupIds.get("Reeds")!, monday, now);
 }
+
+/** Something on a programme, for whoever the concert is for. */
+const entry = (kind: "line" | "piece", refId: string, spoken = "") => ({
+  kind,
+  refId,
+  groupId: null,
+  spoken,
+});
 
 /** Somebody was away from the newest class of the reeds, and catches up on it. */
 async function missedClass(director: Director, groupId: string, monday: string, now: string): Promise<void> {

@@ -6,6 +6,7 @@ import { writeWav } from "../src/core/audio";
 import { BOOK_TITLE, type BookLine, bookScore, engraveShorthand, LINES, SNARE_LINE } from "../src/core/book";
 import { addDays, whyOff } from "../src/core/calendar";
 import { instrumentById } from "../src/core/music";
+import { PLAIN_TERMS } from "../src/core/practice";
 import { seededRandom } from "../src/core/rhythm";
 import { derivePart } from "../src/core/score";
 import { nameKey } from "../src/core/text";
@@ -101,6 +102,7 @@ async function main() {
       dueDate: today(DEMO.timeZone),
       note: wanted.note,
       sure: ["day-off"],
+      terms: { ...PLAIN_TERMS, ...wanted.terms },
     });
     const dueDate = schoolDay(wanted.dueInDays);
     await Assignment.update({ dueDate }, { where: { id: assignmentId } });

@@ -23,7 +23,7 @@ export interface PlanState {
   strips: readonly Strip[];
   asks: Asks;
   /** What was put on stands, by strip. */
-  given: ReadonlyMap<string, string | null>;
+  given: ReadonlyMap<string, boolean>;
   saving: "kept" | "keeping" | "failed";
   /** Why it could not be saved. */
   problem: string;
@@ -60,7 +60,7 @@ export function openPlan(
   let state: PlanState = {
     strips: first.strips,
     asks: first.asks,
-    given: new Map(first.strips.map(({ id, assignmentId }) => [id, assignmentId])),
+    given: new Map(first.strips.map(({ id, onStands }) => [id, onStands])),
     saving: "kept",
     problem: "",
     conflicts: [],
@@ -153,10 +153,7 @@ export function openPlan(
     set({
       strips: [...strips.values()],
       asks: { ...state.asks, ...answer.asks },
-      given: new Map([
-        ...state.given,
-        ...answer.strips.map(({ id, assignmentId }) => [id, assignmentId] as const),
-      ]),
+      given: new Map([...state.given, ...answer.strips.map(({ id, onStands }) => [id, onStands] as const)]),
       conflicts: [
         ...state.conflicts.filter(({ id }) => !conflicts.some((each) => each.id === id)),
         ...conflicts,
@@ -226,7 +223,7 @@ const PASSING = new Set(["offline", "failed", "busy"]);
 
 /** A strip as it is sent: without what the server adds. */
 function bare(strip: Strip): Strip {
-  const { version: _version, assignmentId: _given, ...rest } = strip as StripView;
+  const { version: _version, assignmentId: _task, onStands: _given, ...rest } = strip as StripView;
   return rest;
 }
 

@@ -17,6 +17,7 @@ import { soundGround } from "./migrations/014-sound-ground";
 import { livingBand } from "./migrations/015-living-band";
 import { planning } from "./migrations/016-planning";
 import { giving } from "./migrations/017-giving";
+import { pieces } from "./migrations/018-pieces";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -37,6 +38,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "015-living-band": livingBand,
   "016-planning": planning,
   "017-giving": giving,
+  "018-pieces": pieces,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

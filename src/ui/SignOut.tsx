@@ -1,9 +1,11 @@
 import { LogOut } from "lucide-react";
 import { call } from "../client/api";
+import { forgetSheets } from "../client/sheets";
 
 export function SignOut() {
   const leave = async (everywhere: boolean) => {
     await call("POST", everywhere ? "/api/sign-out-everywhere" : "/api/sign-out");
+    await forgetSheets().catch(() => undefined);
     location.assign("/sign-in");
   };
   return (

@@ -27,7 +27,12 @@ function server(...first: Strip[]) {
   const rows = new Map<string, { strip: Strip | null; version: number }>(
     first.map((each) => [each.id, { strip: each, version: 1 }]),
   );
-  const view = (each: Strip, at: number): StripView => ({ ...each, version: at, assignmentId: null });
+  const view = (each: Strip, at: number): StripView => ({
+    ...each,
+    version: at,
+    assignmentId: null,
+    onStands: false,
+  });
   return {
     first: () => ({
       strips: first.map((each) => view(each, 1)),

@@ -92,7 +92,7 @@ const year = (groupId: string, version = 0) => ({
     name: string;
     date: string;
     groupId: string;
-    programme: string[];
+    programme: { kind: "line"; refId: string; groupId: null; spoken: string }[];
   }[],
 });
 
@@ -240,7 +240,7 @@ describe("a week that is given", () => {
     const stripIds = days.map(({ id }) => id);
     const { given } = await giveWeek(own.director, { stripIds });
     expect(given).toMatchObject([{ title: "Tune 1", tasks: 2 }]);
-    const row = (await Assignment.findByPk(given[0]!.assignmentId))!;
+    const row = (await Assignment.findByPk(given[0]!.assignmentId!))!;
     expect([row.timesPerWeek, row.dueDate]).toEqual([3, day(3)]);
     expect(await refusal(giveWeek(own.director, { stripIds }))).toMatch(/on the stands already/);
     await takeWeekBack(own.director, { stripIds });
@@ -337,7 +337,7 @@ describe("a drafted week", () => {
     const { given } = await giveWeek(own.director, { stripIds: [one.id] });
     const third = await addTo(own.director, "Finn", ["flute"], "small-tunes", [own.groupId]);
     for (const player of [own.flute, own.clarinet, third])
-      await takeOf(player, given[0]!.assignmentId, { total: 3, clean: 2, wrong: 1, bars: { 1: 1 } });
+      await takeOf(player, given[0]!.assignmentId!, { total: 3, clean: 2, wrong: 1, bars: { 1: 1 } });
     const proposals = (await draft(own)).proposals.filter(({ refId }) => refId === own.lineIds[0]);
     expect(proposals.map(({ reason }) => reason)).toContainEqual(
       expect.objectContaining({ kind: "hot-bar", wrong: 3, takes: 3 }),
@@ -426,7 +426,7 @@ describe("the calendar", () => {
       name: "Harbour Concert",
       date: day(8),
       groupId: own.groupId,
-      programme: [own.lineIds[0]!],
+      programme: [{ kind: "line", refId: own.lineIds[0]!, groupId: null, spoken: "" }],
     });
     await saveCalendar(own.director, SaveCalendar.parse(next));
     const one = strip(own);

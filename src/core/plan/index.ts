@@ -31,6 +31,7 @@ export {
 export { makeUps } from "./makeup";
 export { copyWeek, moveStrip, shiftRest, type Target } from "./moves";
 export { type Pace, paceOf, type WeekPoint } from "./pace";
+export { barsByState, nextPassage, PASSAGE_STATES, type Passage, type PassageState } from "./piece";
 export {
   type Draft,
   draftWeek,

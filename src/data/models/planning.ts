@@ -5,7 +5,7 @@ import {
   Model,
   type Sequelize,
 } from "sequelize";
-import type { MeetingPattern, Reason, StripKind } from "../../core/plan";
+import type { MeetingPattern, Passage, Reason, StripKind } from "../../core/plan";
 import type { Terms } from "../../core/practice";
 import {
   columns,
@@ -70,6 +70,15 @@ export class MeetingChangeRow extends Model<
   declare name: string;
 }
 
+/** One thing of a programme: what, who plays it, and what is said before it. */
+export interface ProgrammeEntry {
+  kind: "line" | "piece";
+  refId: string;
+  /** Whoever the concert is for when null. */
+  groupId: string | null;
+  spoken: string;
+}
+
 export class GoalRow extends Model<InferAttributes<GoalRow>, InferCreationAttributes<GoalRow>> {
   declare id: string;
   declare bandId: string;
@@ -77,7 +86,7 @@ export class GoalRow extends Model<InferAttributes<GoalRow>, InferCreationAttrib
   declare name: string;
   declare date: string;
   declare groupId: string | null;
-  declare programme: string[];
+  declare programme: ProgrammeEntry[];
 }
 
 export class StripRow extends Model<InferAttributes<StripRow>, InferCreationAttributes<StripRow>> {
@@ -99,6 +108,8 @@ export class StripRow extends Model<InferAttributes<StripRow>, InferCreationAttr
   declare reason: Reason | null;
   declare assignmentId: CreationOptional<string | null>;
   declare terms: CreationOptional<Terms | null>;
+  /** On the stands without a task of its own. */
+  declare givenAt: CreationOptional<Date | null>;
   declare version: number;
   declare removedAt: CreationOptional<Date | null>;
 }
@@ -122,6 +133,39 @@ export class Clash extends Model<InferAttributes<Clash>, InferCreationAttributes
 }
 
 /** A proposal a director does not want again. */
+export class PieceRow extends Model<InferAttributes<PieceRow>, InferCreationAttributes<PieceRow>> {
+  declare id: string;
+  declare bandId: string;
+  declare title: string;
+  declare composer: string;
+  declare bars: number;
+  declare bpm: number | null;
+  /** Its parts on the shelf. */
+  declare lineId: string | null;
+  declare passages: Passage[];
+  declare version: number;
+  declare removedAt: CreationOptional<Date | null>;
+}
+
+/** A sheet or something to listen to. */
+export class Handout extends Model<InferAttributes<Handout>, InferCreationAttributes<Handout>> {
+  declare id: string;
+  declare bandId: string;
+  declare kind: "worksheet" | "listening";
+  declare title: string;
+  declare mediaId: string | null;
+  declare address: string | null;
+  declare removedAt: CreationOptional<Date | null>;
+}
+
+/** A player ticked off what stands on a day. */
+export class StripTick extends Model<InferAttributes<StripTick>, InferCreationAttributes<StripTick>> {
+  declare stripId: string;
+  declare playerId: string;
+  declare bandId: string;
+  declare doneAt: Date;
+}
+
 export class TurnedDown extends Model<InferAttributes<TurnedDown>, InferCreationAttributes<TurnedDown>> {
   declare bandId: string;
   declare groupId: string;
@@ -202,6 +246,7 @@ export function definePlanning(sequelize: Sequelize) {
       reason: optionalJson,
       assignmentId: optionalRef,
       terms: optionalJson,
+      givenAt: optionalInstant,
       version: whole,
       removedAt: optionalInstant,
     }),
@@ -210,6 +255,37 @@ export function definePlanning(sequelize: Sequelize) {
   Absence.init(columns({ bandId: ref, groupId: key, date: { ...day, primaryKey: true }, playerId: key }), {
     sequelize,
     tableName: "absences",
+  });
+  PieceRow.init(
+    columns({
+      id: key,
+      bandId: ref,
+      title: text,
+      composer: text,
+      bars: whole,
+      bpm: optionalWhole,
+      lineId: optionalRef,
+      passages: json,
+      version: whole,
+      removedAt: optionalInstant,
+    }),
+    { sequelize, tableName: "pieces" },
+  );
+  Handout.init(
+    columns({
+      id: key,
+      bandId: ref,
+      kind: text,
+      title: text,
+      mediaId: optionalRef,
+      address: optionalText,
+      removedAt: optionalInstant,
+    }),
+    { sequelize, tableName: "handouts" },
+  );
+  StripTick.init(columns({ stripId: key, playerId: key, bandId: ref, doneAt: instant }), {
+    sequelize,
+    tableName: "strip_ticks",
   });
   Clash.init(
     columns({

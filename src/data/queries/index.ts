@@ -26,6 +26,7 @@ export {
   barTakes,
   type DueLine,
   givenTitles,
+  handoutOnStand,
   type LineMet,
   type LineTakes,
   linesDue,
@@ -34,7 +35,11 @@ export {
   planVersions,
   raiseCalendar,
   raisePlan,
+  type StandStripRow,
+  stripIsFor,
   stripsBehind,
+  stripsOnStand,
+  ticksOf,
 } from "./plan";
 export { everyTakeOf, everyTaskOf, givenWithout, type PlayerTakeRow, type PlayerTaskRow } from "./player";
 export { drillsOfBand, routinesOfBand } from "./preparation";

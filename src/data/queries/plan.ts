@@ -1,4 +1,5 @@
 import type { Transaction } from "sequelize";
+import type { StripKind } from "../../core/plan";
 import type { OnlyFor } from "../models";
 import { readJson, run, select } from "./select";
 
@@ -192,4 +193,71 @@ export async function linesDue(bandId: string, from: string, to: string): Promis
     { bandId, from, to },
   );
   return rows.map((row) => ({ ...row, onlyFor: row.onlyFor === null ? null : readJson(row.onlyFor) }));
+}
+
+/** Something of the ribbon that is on the stands without a task of its own. */
+export interface StandStripRow {
+  stripId: string;
+  date: string;
+  kind: StripKind;
+  title: string;
+  minutes: number;
+  note: string;
+  handoutId: string | null;
+  /** A sheet or recording there is, or an address. */
+  mediaId: string | null;
+  address: string | null;
+  done: boolean;
+}
+
+/** Whether a strip s on the stands is for the player: of a group, and of everybody, an instrument or the player alone. */
+const FOR_PLAYER = `s.at_home AND s.given_at IS NOT NULL AND s.removed_at IS NULL
+     AND EXISTS (SELECT 1 FROM group_members m WHERE m.group_id = s.group_id AND m.player_id = :playerId AND m.to_date IS NULL)
+     AND (s.player_id IS NULL OR s.player_id = :playerId)
+     AND (s.instrument_id IS NULL OR EXISTS (SELECT 1 FROM player_instruments i
+       WHERE i.player_id = :playerId AND i.instrument_id = s.instrument_id AND i.to_date IS NULL))`;
+
+/** What stands on a player's days beside tasks, in order. */
+export async function stripsOnStand(playerId: string, from: string, to: string): Promise<StandStripRow[]> {
+  const rows = await select<StandStripRow>(
+    `SELECT s.id AS stripId, CAST(s.date AS CHAR) AS date, s.kind, s.title, s.minutes, s.note, h.id AS handoutId,
+       h.media_id AS mediaId, h.address, t.strip_id IS NOT NULL AS done
+     FROM strips s LEFT JOIN handouts h ON h.id = s.ref_id
+     LEFT JOIN strip_ticks t ON t.strip_id = s.id AND t.player_id = :playerId
+     WHERE s.band_id = (SELECT band_id FROM players WHERE id = :playerId) AND s.date BETWEEN :from AND :to AND ${FOR_PLAYER}
+     ORDER BY s.date, s.place, s.id LIMIT 200`,
+    { playerId, from, to },
+  );
+  return rows.map((row) => ({ ...row, done: Boolean(row.done) }));
+}
+
+/** Whether a strip is on a player's stand. */
+export async function stripIsFor(playerId: string, stripId: string): Promise<boolean> {
+  const rows = await select(`SELECT s.id FROM strips s WHERE s.id = :stripId AND ${FOR_PLAYER}`, {
+    playerId,
+    stripId,
+  });
+  return rows.length > 0;
+}
+
+/** Whether a sheet or recording is on a player's stand, or was. */
+export async function handoutOnStand(playerId: string, handoutId: string): Promise<boolean> {
+  const rows = await select(
+    `SELECT s.id FROM strips s WHERE s.ref_id = :handoutId AND ${FOR_PLAYER} LIMIT 1`,
+    {
+      playerId,
+      handoutId,
+    },
+  );
+  return rows.length > 0;
+}
+
+/** How many players ticked off each strip of some days. */
+export async function ticksOf(bandId: string, from: string, to: string): Promise<Map<string, number>> {
+  const rows = await select<{ stripId: string; ticks: number }>(
+    `SELECT t.strip_id AS stripId, COUNT(*) AS ticks FROM strips s JOIN strip_ticks t ON t.strip_id = s.id
+     WHERE s.band_id = :bandId AND s.date BETWEEN :from AND :to GROUP BY t.strip_id`,
+    { bandId, from, to },
+  );
+  return new Map(rows.map(({ stripId, ticks }) => [stripId, Number(ticks)]));
 }

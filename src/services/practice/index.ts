@@ -1,3 +1,4 @@
+import { addDays } from "../../core/calendar";
 import { instrumentById } from "../../core/music";
 import { rungsOf } from "../../core/practice";
 import { withoutExempt } from "../../core/progress";
@@ -10,6 +11,9 @@ import {
   LineRevision,
   PlayerInstrument,
   type StandRow,
+  StripTick,
+  stripIsFor,
+  stripsOnStand,
   Task,
   tasksOfPlayer,
 } from "../../data";
@@ -38,7 +42,42 @@ export async function stand(actor: Actor): Promise<StandView> {
   const tasks = rows.map((row) => standTask(row, today(timeZone), numbers));
   const urgency = { again: 0, open: 1, sent: 2, accepted: 3 };
   tasks.sort((a, b) => urgency[a.state] - urgency[b.state] || a.dueDate.localeCompare(b.dueDate));
-  return { playerName: who.name, bandName: name, tasks };
+  return { playerName: who.name, bandName: name, tasks, beside: await besideTasks(who, today(timeZone)) };
+}
+
+/** So many days back and ahead stands what is to be ticked off day by day. */
+const DAYS_BACK = 2;
+const DAYS_AHEAD = 6;
+
+async function besideTasks(who: PlayerActor, now: string): Promise<StandView["beside"]> {
+  const rows = await stripsOnStand(who.playerId, addDays(now, -DAYS_BACK), addDays(now, DAYS_AHEAD));
+  return rows
+    .filter(({ date, done }) => date >= now || !done)
+    .map(({ stripId, date, kind, title, minutes, note, handoutId, mediaId, address, done }) => ({
+      stripId,
+      day: date === now ? "today" : dayLabel(date),
+      today: date === now,
+      kind,
+      title,
+      minutes,
+      note,
+      file:
+        handoutId && mediaId
+          ? { handoutId, form: kind === "worksheet" ? ("sheet" as const) : ("sound" as const) }
+          : null,
+      address,
+      done,
+    }));
+}
+
+/** A player ticks off what stands on a day, or takes the tick away. */
+export async function tickStrip(actor: Actor, stripId: string, done: boolean): Promise<void> {
+  const who = player(actor);
+  if (!(await stripIsFor(who.playerId, stripId)))
+    throw new ServiceError("not-found", "This is not on your stand any more.");
+  const tick = { stripId, playerId: who.playerId };
+  if (done) await StripTick.upsert({ ...tick, bandId: who.bandId, doneAt: new Date() });
+  else await StripTick.destroy({ where: tick });
 }
 
 function standTask(

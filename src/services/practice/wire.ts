@@ -1,4 +1,5 @@
 import type { Assessment } from "../../core/listen";
+import type { StripKind } from "../../core/plan";
 import type { PracticeStep, Terms, ToRecord } from "../../core/practice";
 import type { Criterion } from "../../core/progress";
 import type { CountingSystem } from "../../core/rhythm";
@@ -50,6 +51,23 @@ export interface StandView {
   playerName: string;
   bandName: string;
   tasks: StandTask[];
+  /** What stands on single days beside tasks: sheets, listening, cards, words. */
+  beside: StandStrip[];
+}
+
+export interface StandStrip {
+  stripId: string;
+  /** "today", or the day. */
+  day: string;
+  today: boolean;
+  kind: StripKind;
+  title: string;
+  minutes: number;
+  note: string;
+  file: { handoutId: string; form: "sheet" | "sound" } | null;
+  /** Where to listen, as a director approved it. */
+  address: string | null;
+  done: boolean;
 }
 
 export interface TakeSummary {

@@ -9,6 +9,8 @@ import {
   Line,
   MeetingChangeRow,
   MeetingRow,
+  PieceRow,
+  type ProgrammeEntry,
   planVersions,
   raiseCalendar,
   SchoolDayRow,
@@ -79,7 +81,7 @@ export async function calendarView(actor: Actor): Promise<CalendarView> {
   const { bandId } = director(actor);
   const band = found(await Band.findByPk(bandId), "band");
   const settings = settingsOf(band);
-  const [calendar, versions, groups, lines] = await Promise.all([
+  const [calendar, versions, groups, lines, pieces] = await Promise.all([
     calendarOf(bandId, settings),
     planVersions(bandId),
     groupsOf(bandId),
@@ -88,6 +90,12 @@ export async function calendarView(actor: Actor): Promise<CalendarView> {
       attributes: ["id", "number", "title"],
       order: ["number", "title"],
       limit: 2000,
+    }),
+    PieceRow.findAll({
+      where: { bandId, removedAt: null },
+      attributes: ["id", "title"],
+      order: ["title"],
+      limit: 500,
     }),
   ]);
   const { terms, shortDays, meetings, changes, goals } = calendar;
@@ -101,6 +109,7 @@ export async function calendarView(actor: Actor): Promise<CalendarView> {
     today: today(band.timeZone),
     groups: groups.map(({ id, name }) => ({ id, name })),
     lines: lines.map(({ id, number, title }) => ({ id, name: number ? `No. ${number} · ${title}` : title })),
+    pieces: pieces.map(({ id, title }) => ({ id, name: title })),
     address: band.calendarAddress,
     daysOff: settings.daysOff,
   };
@@ -201,15 +210,37 @@ async function ownThings(
   const asked = [...input.meetings, ...input.goals].flatMap(({ groupId }) => groupId ?? []);
   if (asked.some((id) => !groups.has(id)))
     throw new ServiceError("not-found", "One of these groups is not in the band any more.");
-  const lineIds = [...new Set(input.goals.flatMap(({ programme }) => programme))];
-  if ((await Line.count({ where: { id: lineIds, bandId }, transaction })) !== lineIds.length)
-    throw new ServiceError("not-found", "One of these pieces is not on the shelf any more.");
+  await ownProgramme(
+    bandId,
+    input.goals.flatMap(({ programme }) => programme),
+    transaction,
+  );
   const foreign = await Promise.all([
     strangers(TermRow, input.terms, bandId, transaction),
     strangers(MeetingRow, input.meetings, bandId, transaction),
     strangers(GoalRow, input.goals, bandId, transaction),
   ]);
   if (foreign.some(Boolean)) throw new ServiceError("not-found", "This is not in the band's calendar.");
+}
+
+/** @throws ServiceError when a line, piece or group of a programme is not the band's */
+export async function ownProgramme(
+  bandId: string,
+  entries: readonly ProgrammeEntry[],
+  transaction: Transaction,
+): Promise<void> {
+  const of = (kind: ProgrammeEntry["kind"]) => [
+    ...new Set(entries.flatMap((entry) => (entry.kind === kind ? [entry.refId] : []))),
+  ];
+  const [lines, pieces] = [of("line"), of("piece")];
+  const groups = [...new Set(entries.flatMap(({ groupId }) => groupId ?? []))];
+  const counts = await Promise.all([
+    Line.count({ where: { id: lines, bandId }, transaction }),
+    PieceRow.count({ where: { id: pieces, bandId }, transaction }),
+    Group.count({ where: { id: groups, bandId }, transaction }),
+  ]);
+  if ([lines, pieces, groups].some((ids, i) => ids.length !== counts[i]))
+    throw new ServiceError("not-found", "One of these pieces is not on the shelf any more.");
 }
 
 async function strangers(

@@ -33,6 +33,7 @@ import {
 import { type Actor, director, found, ServiceError } from "../actor";
 import { today } from "../calendar";
 import { bandKnowledge } from "../knowledge";
+import { piecesOf } from "../pieces";
 import { settingsOf } from "../settings";
 import { type LineFacts, lineFacts } from "../shelf";
 import { type BandCalendar, calendarOf, groupsOf } from "./calendar";
@@ -51,21 +52,36 @@ export async function draftView(actor: Actor, input: z.output<typeof AskDraft>):
   const monday = mondayOf(input.monday);
   const sunday = addDays(monday, 6);
   const since = new Date(Date.parse(`${addDays(now, -TAKES_OF_DAYS)}T00:00:00Z`));
-  const [calendar, groups, strips, seats, knowledge, facts, prepared, met, takes, bars, behind, down] =
-    await Promise.all([
-      calendarOf(bandId, settings),
-      groupsOf(bandId),
-      stripsBetween(bandId, monday, sunday),
-      seatsOfGroups(bandId),
-      bandKnowledge(bandId),
-      lineFacts(bandId),
-      preparations(bandId),
-      linesMet(bandId, now),
-      lineTakes(bandId, since),
-      barTakes(bandId, since),
-      stripsBehind(bandId, now),
-      TurnedDown.findAll({ where: { bandId }, order: ["createdAt"] }),
-    ]);
+  const [
+    calendar,
+    groups,
+    strips,
+    seats,
+    knowledge,
+    facts,
+    prepared,
+    met,
+    takes,
+    bars,
+    behind,
+    down,
+    pieces,
+  ] = await Promise.all([
+    calendarOf(bandId, settings),
+    groupsOf(bandId),
+    stripsBetween(bandId, monday, sunday),
+    seatsOfGroups(bandId),
+    bandKnowledge(bandId),
+    lineFacts(bandId),
+    preparations(bandId),
+    linesMet(bandId, now),
+    lineTakes(bandId, since),
+    barTakes(bandId, since),
+    stripsBehind(bandId, now),
+    TurnedDown.findAll({ where: { bandId }, order: ["createdAt"] }),
+    piecesOf(bandId),
+  ]);
+  const partsOf = new Map(pieces.flatMap(({ id, lineId }) => (lineId ? [[id, lineId] as const] : [])));
   if (input.groupIds?.some((id) => !groups.some((group) => group.id === id)))
     throw new ServiceError("not-found", "This group is not in the band any more.");
   const cells = cellsOf(calendar, groups, monday, sunday, settings.homeMinutes).filter(
@@ -96,7 +112,12 @@ export async function draftView(actor: Actor, input: z.output<typeof AskDraft>):
         pages: done(prepared, "counting", behind, group.id),
         goals: calendar.goals
           .filter(({ groupId, date }) => (groupId === null || groupId === group.id) && date >= now)
-          .map(({ programme, ...goal }) => ({ ...goal, lineIds: programme })),
+          .map(({ programme, ...goal }) => ({
+            ...goal,
+            lineIds: programme.flatMap(({ kind, refId }) =>
+              kind === "line" ? refId : (partsOf.get(refId) ?? []),
+            ),
+          })),
         linesAWeek: pace ? Math.max(1, pace.perWeek) : null,
         cardsOnly: stagesCards,
         turnedDown: new Set(

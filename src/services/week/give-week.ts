@@ -12,7 +12,8 @@ import { onlyForOf, stripOf } from "./ribbon";
 import type { GiveWeek, StripView } from "./schema";
 
 export interface GivenWeek {
-  given: { title: string; tasks: number; assignmentId: string }[];
+  /** `tasks` is null for what stands beside tasks, to be ticked off. */
+  given: { title: string; tasks: number | null; assignmentId: string | null }[];
   /** What could not be given, each with its sentence. */
   refused: { title: string; why: string }[];
 }
@@ -37,7 +38,14 @@ async function alone<T>(who: Director, work: () => Promise<T>): Promise<T> {
 
 async function give(who: Director, { stripIds }: z.output<typeof GiveWeek>): Promise<GivenWeek> {
   const rows = await StripRow.findAll({
-    where: { id: stripIds, bandId: who.bandId, atHome: true, removedAt: null, assignmentId: null },
+    where: {
+      id: stripIds,
+      bandId: who.bandId,
+      atHome: true,
+      removedAt: null,
+      assignmentId: null,
+      givenAt: null,
+    },
     order: ["date", "place", "id"],
   });
   if (rows.length === 0) {
@@ -52,8 +60,7 @@ async function give(who: Director, { stripIds }: z.output<typeof GiveWeek>): Pro
     const { title } = first;
     try {
       const given = await giveOne(who, strips, facts.get(first.refId ?? "")?.outline.bpm ?? USUAL_BPM);
-      if (given === null) continue;
-      answer.given.push({ title, ...given });
+      answer.given.push({ title, ...(given ?? (await besideTasks(who, strips))) });
     } catch (error) {
       if (!(error instanceof ServiceError)) throw error;
       answer.refused.push({ title, why: error.message });
@@ -65,8 +72,8 @@ async function give(who: Director, { stripIds }: z.output<typeof GiveWeek>): Pro
 const USUAL_BPM = 80;
 
 /** One task: the same thing and bars for the same people. */
-const sameTask = ({ groupId, kind, refId, forWhom, firstBar, lastBar }: StripView) =>
-  [groupId, kind, refId, keyOf(forWhom), firstBar, lastBar].join("/");
+const sameTask = ({ groupId, kind, refId, title, forWhom, firstBar, lastBar }: StripView) =>
+  [groupId, kind, refId ?? title, keyOf(forWhom), firstBar, lastBar].join("/");
 
 /** @returns null for what is done without the stand: cards, words, worksheets */
 async function giveOne(
@@ -105,6 +112,21 @@ async function giveOne(
   return { tasks: given.tasks, assignmentId: given.assignmentId };
 }
 
+/** Sheets, listening, cards, pieces and words: on the stands as they are, each day to be ticked off. */
+async function besideTasks(
+  who: Director,
+  strips: readonly StripView[],
+): Promise<{ tasks: null; assignmentId: null }> {
+  await database().transaction(async (transaction) => {
+    const version = await raisePlan(who.bandId, transaction);
+    await StripRow.update(
+      { givenAt: new Date(), version },
+      { where: { id: strips.map(({ id }) => id), bandId: who.bandId }, transaction },
+    );
+  });
+  return { tasks: null, assignmentId: null };
+}
+
 /** Takes back what was given for strips: undo of `giveWeek`. */
 export async function takeWeekBack(actor: Actor, input: z.output<typeof GiveWeek>): Promise<void> {
   const who = director(actor);
@@ -113,16 +135,20 @@ export async function takeWeekBack(actor: Actor, input: z.output<typeof GiveWeek
 
 async function takeBack(who: Director, { stripIds }: z.output<typeof GiveWeek>): Promise<void> {
   const rows = await StripRow.findAll({
-    where: { id: stripIds, bandId: who.bandId, assignmentId: { [Op.ne]: null } },
+    where: {
+      id: stripIds,
+      bandId: who.bandId,
+      [Op.or]: [{ assignmentId: { [Op.ne]: null } }, { givenAt: { [Op.ne]: null } }],
+    },
   });
   if (rows.length === 0) throw new ServiceError("not-found", "Nothing of this is on the stands.");
-  const ids = [...new Set(rows.map(({ assignmentId }) => assignmentId!))];
+  const ids = [...new Set(rows.flatMap(({ assignmentId }) => assignmentId ?? []))];
   const open = await Assignment.findAll({ where: { id: ids, bandId: who.bandId, withdrawnAt: null } });
   for (const { id } of open) await setWithdrawn(who, id, true);
   await database().transaction(async (transaction) => {
     const version = await raisePlan(who.bandId, transaction);
     await StripRow.update(
-      { assignmentId: null, version },
+      { assignmentId: null, givenAt: null, version },
       { where: { id: rows.map(({ id }) => id), bandId: who.bandId }, transaction },
     );
   });

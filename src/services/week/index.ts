@@ -17,10 +17,11 @@ import { bestTakes, needsEar } from "../listening";
 import type { HardBar, WeekItem, WeekView } from "./schema";
 
 export { calendarView, saveCalendar } from "./calendar";
+export { concertView, saveProgramme } from "./concert";
 export { draftView } from "./draft";
 export { giveWeek, takeWeekBack } from "./give-week";
 export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./outside";
-export { savePlan, tickAbsent, turnDown } from "./plan";
+export { savePlan, setClash, tickAbsent, turnDown } from "./plan";
 export { type HomeSheet, type HomeTask, homePages, runSheetView } from "./print";
 export { remind } from "./remind";
 export { drawerView, MOST_WEEKS, ribbonView, weekStrips } from "./ribbon";
@@ -32,6 +33,8 @@ export {
   Remind,
   SaveCalendar,
   SavePlan,
+  SaveProgramme,
+  SetClash,
   TickAbsent,
   TurnDown,
 } from "./schema";

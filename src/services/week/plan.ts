@@ -6,8 +6,11 @@ import type { Reason } from "../../core/plan";
 import {
   Absence,
   Band,
+  Clash,
   Drill,
+  Handout,
   Line,
+  PieceRow,
   Player,
   planVersions,
   Routine,
@@ -23,7 +26,7 @@ import { settingsOf } from "../settings";
 import { lineFacts } from "../shelf";
 import { groupsOf } from "./calendar";
 import { asksOf, seatsOfGroups, stripOf } from "./ribbon";
-import type { SavedPlan, SavePlan, StripView, TickAbsent, TurnDown } from "./schema";
+import type { SavedPlan, SavePlan, SetClash, StripView, TickAbsent, TurnDown } from "./schema";
 
 type Change = z.output<typeof SavePlan>["changes"][number];
 
@@ -154,18 +157,22 @@ async function ownThings(
   const players = [
     ...new Set(strips.flatMap(({ forWhom }) => (forWhom.kind === "player" ? [forWhom.playerId] : []))),
   ];
-  const [lines, routines, drills] = [
-    of(["line", "drill", "piece", "listening"]),
+  const [lines, routines, drills, pieces, handouts] = [
+    of(["line", "drill"]),
     of(["routine"]),
     of(["counting"]),
+    of(["piece"]),
+    of(["worksheet", "listening"]),
   ];
   const counts = await Promise.all([
     Line.count({ where: { bandId, id: lines }, transaction }),
     Routine.count({ where: { bandId, id: routines }, transaction }),
     Drill.count({ where: { bandId, id: drills }, transaction }),
+    PieceRow.count({ where: { bandId, id: pieces }, transaction }),
+    Handout.count({ where: { bandId, id: handouts }, transaction }),
     Player.count({ where: { bandId, id: players }, transaction }),
   ]);
-  if ([lines, routines, drills, players].some((ids, i) => ids.length !== counts[i]))
+  if ([lines, routines, drills, pieces, handouts, players].some((ids, i) => ids.length !== counts[i]))
     throw new ServiceError("not-found", "This is not on the shelf or in the band.");
 }
 
@@ -178,6 +185,17 @@ export async function tickAbsent(actor: Actor, input: z.output<typeof TickAbsent
   found(await Player.findOne({ where: { id: playerId, bandId } }), "player");
   if (absent) await Absence.upsert({ bandId, groupId, date, playerId });
   else await Absence.destroy({ where: { bandId, groupId, date, playerId } });
+}
+
+/** Keeps that a player misses a group's class on a weekday, every week, or that this is over. */
+export async function setClash(actor: Actor, input: z.output<typeof SetClash>): Promise<void> {
+  const { bandId } = director(actor);
+  const { groupId, playerId, weekday, reason, clash } = input;
+  if (!(await groupsOf(bandId)).some(({ id }) => id === groupId))
+    throw new ServiceError("not-found", "This group is not in the band any more.");
+  found(await Player.findOne({ where: { id: playerId, bandId } }), "player");
+  if (clash) await Clash.upsert({ bandId, groupId, playerId, weekday, reason });
+  else await Clash.destroy({ where: { bandId, groupId, playerId, weekday } });
 }
 
 /** Remembers that a proposal is not wanted, or that it may come again. */

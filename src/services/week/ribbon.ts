@@ -21,6 +21,7 @@ import { clockOf } from "../../core/warmup";
 import {
   Absence,
   Band,
+  Clash,
   drillsOfBand,
   GroupMember,
   type OnlyFor,
@@ -28,10 +29,13 @@ import {
   routinesOfBand,
   StripRow,
   seatsOfBand,
+  ticksOf,
 } from "../../data";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { bandKnowledge } from "../knowledge";
+import { handoutsOf, piecesOf } from "../pieces";
+import type { PieceView } from "../pieces/schema";
 import { settingsOf } from "../settings";
 import { type LineFacts, lineFacts } from "../shelf";
 import { type BandCalendar, calendarOf, groupsOf } from "./calendar";
@@ -47,16 +51,20 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
   const now = today(band.timeZone);
   const monday = mondayOf(of ?? now);
   const last = addDays(monday, 7 * weeks - 1);
-  const [calendar, groups, versions, strips, seats, knowledge, facts, absent] = await Promise.all([
-    calendarOf(bandId, settings),
-    groupsOf(bandId),
-    planVersions(bandId),
-    stripsBetween(bandId, monday, last),
-    seatsOfGroups(bandId),
-    bandKnowledge(bandId),
-    lineFacts(bandId),
-    Absence.findAll({ where: { bandId, date: { [Op.between]: [monday, last] } } }),
-  ]);
+  const [calendar, groups, versions, strips, seats, knowledge, facts, absent, clashes, ticks, pieces] =
+    await Promise.all([
+      calendarOf(bandId, settings),
+      groupsOf(bandId),
+      planVersions(bandId),
+      stripsBetween(bandId, monday, last),
+      seatsOfGroups(bandId),
+      bandKnowledge(bandId),
+      lineFacts(bandId),
+      Absence.findAll({ where: { bandId, date: { [Op.between]: [monday, last] } } }),
+      Clash.findAll({ where: { bandId } }),
+      ticksOf(bandId, monday, last),
+      piecesOf(bandId),
+    ]);
   const cells = cellsOf(calendar, groups, monday, last, settings.homeMinutes);
   const here = new Set(strips.map(({ refId }) => refId));
   const used = new Set([...cells, ...strips].map(({ date }) => date));
@@ -94,12 +102,22 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
     }),
     meets: calendar.meetings.length > 0,
     absent: absent.map(({ groupId, date, playerId }) => ({ groupId, date, playerId })),
+    clashes: clashes.map(({ groupId, playerId, weekday, reason }) => ({
+      groupId,
+      playerId,
+      weekday,
+      reason,
+    })),
+    ticks: Object.fromEntries(ticks),
     cells,
     strips,
     version: versions.plan,
     asks: asksOf(strips, seats, knowledge, facts),
     changeover: settings.changeoverMinutes,
-    drawer: facts.filter(({ id }) => here.has(id)).map(lineItem),
+    drawer: [
+      ...facts.filter(({ id }) => here.has(id)).map(lineItem),
+      ...pieces.filter(({ id }) => here.has(id)).map(pieceItem),
+    ],
   };
 }
 
@@ -169,8 +187,22 @@ export function cellsOf(
 /** Everything that can be put on a day: the shelf's lines, routines and counting pages, with the time they take. */
 export async function drawerView(actor: Actor): Promise<{ drawer: DrawerItem[] }> {
   const { bandId } = director(actor);
-  const [facts, prepared] = await Promise.all([lineFacts(bandId), preparations(bandId)]);
-  return { drawer: [...facts.map(lineItem), ...prepared] };
+  const [facts, prepared, pieces, handouts] = await Promise.all([
+    lineFacts(bandId),
+    preparations(bandId),
+    piecesOf(bandId),
+    handoutsOf(bandId),
+  ]);
+  return {
+    drawer: [
+      ...facts.map(lineItem),
+      ...prepared,
+      ...pieces.map(pieceItem),
+      ...handouts.map(
+        ({ id, kind, title }): DrawerItem => ({ kind, refId: id, title, seconds: 0, bars: null, bpm: null }),
+      ),
+    ],
+  };
 }
 
 /** The strips of a week, for one that is to become like it. */
@@ -232,6 +264,7 @@ export function stripOf(row: StripRow): StripView {
     ...(row.terms ? { terms: row.terms } : {}),
     version: row.version,
     assignmentId: row.assignmentId,
+    onStands: row.assignmentId !== null || row.givenAt !== null,
   };
 }
 
@@ -286,6 +319,19 @@ export function lineItem({ id, number, title, outline }: LineFacts): DrawerItem 
     bars: outline.bars,
     bpm: outline.bpm,
   };
+}
+
+/** Beats of a bar where nothing else is known of a piece. */
+const USUAL_BEATS = 4;
+const USUAL_PIECE_BPM = 90;
+
+function pieceItem({ id, title, bars, bpm }: PieceView): DrawerItem {
+  return { kind: "piece", refId: id, title, seconds: secondsOfPiece({ bars, bpm }), bars, bpm };
+}
+
+/** About how long a piece sounds, of which only bars and tempo are known. */
+export function secondsOfPiece({ bars, bpm }: Pick<PieceView, "bars" | "bpm">): number {
+  return Math.round((bars * USUAL_BEATS * 60) / (bpm ?? USUAL_PIECE_BPM));
 }
 
 export const nameOfLine = ({ number, title }: { number: number | null; title: string }) =>

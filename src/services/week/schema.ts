@@ -8,6 +8,8 @@ import {
   type LineAsk,
   MOST_MINUTES,
   type Pace,
+  type Passage,
+  type PassageState,
   type Proposal,
   STRIP_KINDS,
   type Strip,
@@ -55,6 +57,20 @@ const Pattern = z.discriminatedUnion("kind", [
     })
     .refine(({ length, on }) => on.every((day) => day <= length), "The cycle has no such day."),
 ]);
+
+const Programme = z
+  .array(
+    z.object({
+      kind: z.enum(["line", "piece"]),
+      refId: id,
+      /** Whoever the concert is for when null. */
+      groupId: id.nullable(),
+      spoken: tidied(1000, "Spoken words have at most 1000 letters.").default(""),
+    }),
+  )
+  .max(60, "At most 60 pieces.");
+/** The programme of a concert, with the version of the calendar it was read at. */
+export const SaveProgramme = z.object({ version: z.number().int().min(0), programme: Programme });
 
 const LONGEST_TERM_DAYS = 550;
 const inOrder = ({ from, to }: { from: string; to: string | null }) => to === null || to >= from;
@@ -118,7 +134,7 @@ export const SaveCalendar = z.object({
         name: tidied(120, "A name has at most 120 letters.", "Name the concert or test."),
         date,
         groupId: id.nullable(),
-        programme: z.array(id).max(60, "At most 60 pieces."),
+        programme: Programme,
       }),
     )
     .max(60, "At most 60 concerts and tests."),
@@ -143,6 +159,7 @@ export interface CalendarView extends Omit<z.output<typeof SaveCalendar>, "terms
   today: string;
   groups: { id: string; name: string }[];
   lines: { id: string; name: string }[];
+  pieces: { id: string; name: string }[];
   /** Where other calendars fetch it; null while it is not shared. */
   address: string | null;
   daysOff: { from: string; to: string; name: string }[];
@@ -188,6 +205,15 @@ export const SavePlan = z.object({
     .max(400, "At most 400 strips at once."),
 });
 
+/** A player who misses a group's class on a weekday, every week. */
+export const SetClash = z.object({
+  groupId: id,
+  playerId: id,
+  weekday,
+  reason: tidied(80, "At most 80 letters.").default(""),
+  /** False takes it back. */
+  clash: z.boolean(),
+});
 export const TickAbsent = z.object({ groupId: id, date, playerId: id, absent: z.boolean() });
 /** A reminder is written on a day off only where that was said. */
 export const Remind = z.object({ sure: z.boolean().default(false) });
@@ -206,6 +232,8 @@ export interface StripView extends Strip {
   version: number;
   /** What was put on stands for it. */
   assignmentId: string | null;
+  /** It is on stands, as a task or beside them. */
+  onStands: boolean;
 }
 
 export interface SavedPlan {
@@ -284,6 +312,10 @@ export interface RibbonView {
   meets: boolean;
   /** Who missed a class of these days. */
   absent: { groupId: string; date: string; playerId: string }[];
+  /** Who misses a class every week. */
+  clashes: { groupId: string; playerId: string; weekday: number; reason: string }[];
+  /** Players who ticked off what stands beside tasks, by strip. */
+  ticks: Record<string, number>;
   cells: RibbonCell[];
   strips: StripView[];
   version: number;
@@ -294,7 +326,7 @@ export interface RibbonView {
 }
 
 export interface DrawerItem {
-  kind: "line" | "routine" | "counting";
+  kind: "line" | "routine" | "counting" | "piece" | "worksheet" | "listening";
   refId: string;
   title: string;
   seconds: number;
@@ -367,4 +399,39 @@ export interface WeekView {
   missingPlayers: number;
   hardest: HardBar | null;
   items: WeekItem[];
+}
+
+/** One thing of a concert, with what is ready of it. */
+export interface ConcertEntry {
+  kind: "line" | "piece";
+  refId: string;
+  name: string;
+  groupId: string | null;
+  /** Who plays it, in words. */
+  who: string;
+  spoken: string;
+  seconds: number;
+  /** Bars of a piece by state; null for a line. */
+  states: Record<PassageState, number> | null;
+  /** The passage of a piece that needs work most. */
+  next: Passage | null;
+  /** Median share of clean notes in the best takes of a line, and of how many players; null for a piece, or without takes. */
+  clean: { share: number; players: number } | null;
+  /** Whether a group that plays it has met the line. */
+  met: boolean;
+}
+
+export interface ConcertView {
+  id: string;
+  kind: "concert" | "test";
+  name: string;
+  date: string;
+  label: string;
+  inDays: number;
+  version: number;
+  paper: "a4" | "letter";
+  entries: ConcertEntry[];
+  groups: { id: string; name: string }[];
+  /** What can be put on the programme. */
+  choices: { kind: "line" | "piece"; refId: string; name: string }[];
 }

@@ -11,6 +11,7 @@ export {
   leftOutText,
   paceText,
   planReason,
+  readyText,
   STEP_TEXT,
   unfilledText,
 } from "./plan";

@@ -1,5 +1,15 @@
 import { instrumentById } from "../../core/music";
-import type { Draft, LineAsk, Pace, ReadHolidays, Reason, StripKind, Unfilled } from "../../core/plan";
+import type {
+  Draft,
+  LineAsk,
+  Pace,
+  Passage,
+  PassageState,
+  ReadHolidays,
+  Reason,
+  StripKind,
+  Unfilled,
+} from "../../core/plan";
 import { nameList } from "./names";
 
 const percent = (share: number) => `${Math.round(100 * share)} %`;
@@ -168,4 +178,27 @@ export function paceText(pace: Pace & { goal: number; done: number }): string {
       ? "at this pace the end is not in sight"
       : `all ${pace.goal} by ${date(pace.meets)}${pace.earliest && pace.latest && pace.earliest !== pace.latest ? `, between ${date(pace.earliest)} and ${date(pace.latest)}` : ""}`;
   return `${pace.done} of ${pace.goal} lines met; ${rate}; ${when}.`;
+}
+
+/** What is ready of something on a programme, and what is next. */
+export function readyText({ states, next, clean, met }: ReadyOf): string {
+  if (states) {
+    const bars = next
+      ? next.firstBar === next.lastBar
+        ? `bar ${next.firstBar}`
+        : `bars ${next.firstBar} to ${next.lastBar}`
+      : "";
+    if (next) return `Next: ${next.name ? `${next.name}, ` : ""}${bars}, ${next.state}.`;
+    return states.unseen > 0 ? `${states.unseen} bars are in no passage yet.` : "All of it is ready.";
+  }
+  if (clean)
+    return `Takes of ${clean.players === 1 ? "1 player" : `${clean.players} players`}: ${percent(clean.share)} clean in the middle.`;
+  return met ? "Met in class; nobody has sent a take." : "Not met in class yet.";
+}
+
+interface ReadyOf {
+  states: Record<PassageState, number> | null;
+  next: Passage | null;
+  clean: { share: number; players: number } | null;
+  met: boolean;
 }

@@ -3,6 +3,7 @@ import { ApiError, call } from "../../client/api";
 import { type KeptTake, keptTakes, sendUntilDone } from "../../client/outbox";
 import type { StandTask, StandView, TaskDetail, TaskState } from "../../services/practice/wire";
 import { SignOut } from "../../ui/SignOut";
+import { Beside } from "./Beside";
 import { TaskDesk } from "./TaskDesk";
 import { tempoAndTimes } from "./words";
 
@@ -106,7 +107,7 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
         </p>
       )}
       {sending && <output className="panel block p-3">{sending}</output>}
-      {view.tasks.length === 0 && (
+      {view.tasks.length === 0 && view.beside.length === 0 && (
         <p className="panel p-4">
           Nothing is on your stand yet. When your director assigns a line it appears here, with your own part.
         </p>
@@ -122,6 +123,7 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
       {todo.length === 0 && now.length > 0 && (
         <p className="panel p-4">Everything that is asked is done. Play something you like.</p>
       )}
+      <Beside strips={view.beside} refresh={refresh} />
       {extra.length > 0 && (
         <section className="flex flex-col gap-3">
           <h2 className="text-xl">If you want more</h2>

@@ -1,9 +1,10 @@
 import { useState } from "react";
 import { call } from "../../client/api";
-import { makeUps } from "../../core/plan";
+import { weekdayOf } from "../../core/plan";
 import type { RibbonCell, RibbonView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
+import { caughtUp } from "./catch-up";
 import { dayName } from "./names";
 import type { Plan } from "./use-plan";
 
@@ -49,22 +50,10 @@ export function Absent({ cell, view, plan, say }: Props) {
       );
       return say(`${player.name} was there; what was planned in place of ${lessonName} is off again.`);
     }
-    const home = view.cells
-      .filter((each) => each.groupId === groupId && each.where === "home" && each.budget > 0)
-      .map((each) => each.date)
-      .filter((day) => day >= date)
-      .sort();
-    const day = home.find((each) => each > date) ?? home[0];
-    if (!day)
+    const caught = caughtUp(view, plan.strips, cell, player);
+    if (!caught)
       return say(`${player.name} missed ${lessonName}; there is no home day in sight to catch up on.`);
-    const made = makeUps(
-      plan.strips,
-      { groupId, date, lesson },
-      player,
-      day,
-      ({ refId }) => view.drawer.find((item) => item.refId === refId)?.seconds ?? 0,
-      () => crypto.randomUUID(),
-    );
+    const { day, made } = caught;
     plan.change([...plan.strips, ...made]);
     say(
       made.length === 0
@@ -72,8 +61,40 @@ export function Absent({ cell, view, plan, say }: Props) {
         : `${player.name} catches up on ${lessonName} on ${dayName(view, day)}: ${made.map(({ title }) => title).join(", ")}.`,
     );
   };
+  const weekday = weekdayOf(date);
+  const [clashes, setClashes] = useState(() =>
+    view.clashes
+      .filter((each) => each.groupId === groupId && each.weekday === weekday)
+      .map(({ playerId }) => playerId),
+  );
+  const setClash = async (playerId: string, clash: boolean) => {
+    const done = await run(
+      () => call("PUT", "/api/plan/clash", { groupId, playerId, weekday, clash }),
+      "This was not kept. Try again in a moment.",
+    );
+    if (done === undefined) return;
+    setClashes(clash ? [...clashes, playerId] : clashes.filter((id) => id !== playerId));
+    const name = members.find(({ id }) => id === playerId)?.name ?? "";
+    say(
+      clash
+        ? `${name} misses this class every week; a substitute is offered under the week from now on.`
+        : `${name} comes to this class again.`,
+    );
+  };
   return (
     <span className="inline-flex flex-wrap items-center gap-2">
+      {clashes.map((playerId) => (
+        <button
+          key={playerId}
+          type="button"
+          className="btn btn-xs border-base-300 bg-base-100"
+          aria-label={`${members.find(({ id }) => id === playerId)?.name} comes to this class again`}
+          disabled={busy}
+          onClick={() => setClash(playerId, false)}
+        >
+          {members.find(({ id }) => id === playerId)?.name} away every week ×
+        </button>
+      ))}
       {away.map((playerId) => (
         <button
           key={playerId}
@@ -86,6 +107,20 @@ export function Absent({ cell, view, plan, say }: Props) {
           {members.find(({ id }) => id === playerId)?.name} absent ×
         </button>
       ))}
+      {away
+        .filter((playerId) => !clashes.includes(playerId))
+        .slice(-1)
+        .map((playerId) => (
+          <button
+            key={playerId}
+            type="button"
+            className="btn btn-ghost btn-xs"
+            disabled={busy}
+            onClick={() => setClash(playerId, true)}
+          >
+            {members.find(({ id }) => id === playerId)?.name} misses it every week
+          </button>
+        ))}
       <select
         aria-label="Who is absent"
         className="select select-sm w-auto border-base-300"

@@ -506,7 +506,11 @@ function Toggle({ name, on, toggle }: { name: string; on: boolean; toggle: () =>
 function GoalRow({ view, at, set }: PartProps) {
   const goal = view.goals[at]!;
   const change = (part: Partial<typeof goal>) => set({ goals: changed(view.goals, at, part) });
-  const name = (id: string) => view.lines.find((line) => line.id === id)?.name ?? "taken off the shelf";
+  const choices = [
+    ...view.pieces.map((piece) => ({ ...piece, kind: "piece" as const })),
+    ...view.lines.map((line) => ({ ...line, kind: "line" as const })),
+  ];
+  const name = (id: string) => choices.find((each) => each.id === id)?.name ?? "taken off the shelf";
   return (
     <div className="flex flex-col gap-1 border-b border-base-300 pb-2">
       <Row remove={() => set({ goals: without(view.goals, at) })}>
@@ -544,34 +548,46 @@ function GoalRow({ view, at, set }: PartProps) {
       </Row>
       <div className="flex flex-wrap items-center gap-2 pl-4 text-sm">
         <span>plays</span>
-        {goal.programme.map((id) => (
+        {goal.programme.map((entry) => (
           <button
-            key={id}
+            key={entry.refId}
             type="button"
             className="btn btn-xs border-base-300 bg-base-100"
-            aria-label={`Take ${name(id)} out of the programme`}
-            onClick={() => change({ programme: goal.programme.filter((each) => each !== id) })}
+            aria-label={`Take ${name(entry.refId)} out of the programme`}
+            onClick={() => change({ programme: goal.programme.filter((each) => each !== entry) })}
           >
-            {name(id)} ×
+            {name(entry.refId)} ×
           </button>
         ))}
         <select
           aria-label="Add to the programme"
           className={pick}
           value=""
-          onChange={(event) =>
-            event.target.value && change({ programme: [...goal.programme, event.target.value] })
-          }
+          onChange={(event) => {
+            const added = choices.find(({ id }) => id === event.target.value);
+            if (added)
+              change({
+                programme: [
+                  ...goal.programme,
+                  { kind: added.kind, refId: added.id, groupId: null, spoken: "" },
+                ],
+              });
+          }}
         >
-          <option value="">add a line</option>
-          {view.lines
-            .filter(({ id }) => !goal.programme.includes(id))
-            .map((line) => (
-              <option key={line.id} value={line.id}>
-                {line.name}
+          <option value="">add a piece or line</option>
+          {choices
+            .filter(({ id }) => !goal.programme.some(({ refId }) => refId === id))
+            .map(({ id, name: called }) => (
+              <option key={id} value={id}>
+                {called}
               </option>
             ))}
         </select>
+        {goal.programme.length > 0 && (
+          <a className="link" href={`/week/concerts/${goal.id}`}>
+            who plays, what is said, what is ready
+          </a>
+        )}
       </div>
     </div>
   );

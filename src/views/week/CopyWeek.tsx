@@ -32,10 +32,12 @@ export function CopyWeek({
       "That week could not be read. Try again in a moment.",
     );
     if (!found) return;
-    const bare = found.strips.map(({ version: _version, assignmentId: _given, ...strip }) => ({
-      ...strip,
-      reason: null,
-    }));
+    const bare = found.strips.map(
+      ({ version: _version, assignmentId: _task, onStands: _given, ...strip }) => ({
+        ...strip,
+        reason: null,
+      }),
+    );
     const { copies, leftOut } = copyWeek(
       bare,
       monday,

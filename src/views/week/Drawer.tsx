@@ -48,7 +48,7 @@ export function Drawer({ items, whole, where, put, close }: Props) {
         ref={search}
         type="search"
         aria-label="Find something to put on the day"
-        placeholder="line, warm-up, counting page"
+        placeholder="line, warm-up, page, piece, sheet"
         className="input w-full border-neutral"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
@@ -97,6 +97,9 @@ export function Drawer({ items, whole, where, put, close }: Props) {
           Put it on the day
         </button>
       </form>
+      <a className="link text-sm" href="/week/pieces">
+        Pieces, sheets and recordings
+      </a>
       <button type="button" className="btn btn-ghost btn-sm" onClick={close}>
         Close
       </button>

@@ -186,6 +186,9 @@ function Bar({ view, plan, said, say }: BarProps) {
       <a className="btn btn-sm border-base-300" href="/week/term">
         Term
       </a>
+      <a className="btn btn-sm border-base-300" href="/week/pieces">
+        Pieces
+      </a>
       <a className="btn btn-sm border-base-300" href="/week/calendar">
         Calendar
       </a>

@@ -167,6 +167,11 @@ export function StripPanel({ view, plan, strip, close }: Props) {
           </div>
         </details>
       )}
+      {(view.ticks[strip.id] ?? 0) > 0 && (
+        <p className="text-sm text-done">
+          Ticked off by {view.ticks[strip.id] === 1 ? "1 player" : `${view.ticks[strip.id]} players`}.
+        </p>
+      )}
       {asks.length > 0 && <Waiting {...{ view, plan, strip, asks }} />}
       <div className="flex flex-wrap gap-2">
         <button
