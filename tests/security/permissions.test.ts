@@ -64,6 +64,10 @@ const ids = {
   spareGroup: "",
   teaching: "",
   strip: "",
+  cards: "",
+  handout: "",
+  piece: "",
+
   settings: {},
 };
 /** The same kinds of ids in the other band, for bodies that name what is not theirs. */
@@ -129,6 +133,8 @@ const strip = (id: string) => ({
   lastBar: null,
   reason: null,
 });
+/** Not among the ids: who saves the calendar makes it. */
+const CONCERT = crypto.randomUUID();
 /** The same version twice: the second who saves is told, so the row asks once. */
 const schoolYear = () => ({
   version: 0,
@@ -148,12 +154,12 @@ const schoolYear = () => ({
   changes: [],
   goals: [
     {
-      id: crypto.randomUUID(),
+      id: CONCERT,
       kind: "test",
       name: "Test",
       date: "2099-02-02",
       groupId: ids.group,
-      programme: [ids.line],
+      programme: [{ kind: "line", refId: ids.line, groupId: ids.group }],
     },
   ],
 });
@@ -599,6 +605,60 @@ const TABLE: Record<string, Row> = {
     expects: [401, 404, 403, 403, 200],
   },
   "PUT /api/calendar": { body: () => schoolYear(), expects: [401, 404, 403, 403, 200] },
+  "GET /api/concerts/[id]": {
+    path: () => `/api/concerts/${CONCERT}`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/concerts/[id]": {
+    path: () => `/api/concerts/${CONCERT}`,
+    body: () => ({ version: 1, programme: [{ kind: "line", refId: ids.line, groupId: ids.group }] }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/pieces/[id]": {
+    path: () => `/api/pieces/${ids.piece}`,
+    body: () => ({ version: 1, title: "Piece", bars: 8, bpm: null, lineId: ids.line, passages: [] }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/pieces/[id]/removed": {
+    path: () => `/api/pieces/${ids.piece}/removed`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "DELETE /api/pieces/[id]/removed": {
+    path: () => `/api/pieces/${ids.piece}/removed`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/handouts": {
+    path: () => "/api/handouts?kind=worksheet&title=x",
+    body: () => new TextEncoder().encode("%PDF-1.4"),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "POST /api/handouts/address": {
+    body: () => ({ title: "March", address: "https://music.example/march" }),
+    expects: [401, 200, 403, 403, 200],
+  },
+  // It is on no stand.
+  "GET /api/handouts/[id]/file": {
+    path: () => `/api/handouts/${ids.handout}/file`,
+    expects: [401, 404, 404, 404, 200],
+  },
+  "PUT /api/handouts/[id]/removed": {
+    path: () => `/api/handouts/${ids.handout}/removed`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "DELETE /api/handouts/[id]/removed": {
+    path: () => `/api/handouts/${ids.handout}/removed`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  // Cards for the student alone.
+  "PUT /api/strips/[id]/done": {
+    path: () => `/api/strips/${ids.cards}/done`,
+    body: () => ({ done: true }),
+    expects: [401, 403, 404, 200, 403],
+  },
+  "PUT /api/plan/clash": {
+    body: () => ({ groupId: ids.group, playerId: ids.player, weekday: 2, clash: true }),
+    expects: [401, 404, 403, 403, 200],
+  },
   "POST /api/calendar/holidays": {
     body: () => ({ text: "BEGIN:VCALENDAR\r\nEND:VCALENDAR\r\n" }),
     expects: [401, 200, 403, 403, 200],
@@ -780,6 +840,25 @@ beforeAll(async () => {
     since: 0,
     changes: [{ id: ids.strip, basis: null, strip: { ...strip(ids.strip), forWhom: { kind: "everyone" } } }],
   });
+  ids.cards = crypto.randomUUID();
+  const forStudent = { kind: "player", playerId: student.playerId };
+  const cards = { ...strip(ids.cards), kind: "cards", refId: null, title: "Cards", forWhom: forStudent };
+  await own.director.json("PUT", "/api/plan/strips", {
+    since: 0,
+    changes: [{ id: ids.cards, basis: null, strip: cards }],
+  });
+  await own.director.json("POST", "/api/plan/given", { stripIds: [ids.cards] });
+
+  ids.piece = crypto.randomUUID();
+  await own.director.json("PUT", `/api/pieces/${ids.piece}`, {
+    version: null,
+    title: "Piece",
+    bars: 8,
+    bpm: null,
+    lineId: null,
+    passages: [],
+  });
+  ids.handout = await made("/api/handouts?kind=worksheet&title=x", new TextEncoder().encode("%PDF-1.4"));
   ids.recording = await made(`/api/lines/${lineId}/recordings?name=x`, silence());
   ids.mark = await made(`/api/lines/${lineId}/pencil`, { eventId: ids.event, kind: "breath", text: "" });
   ids.view = await made("/api/views", { name: "Kept", filter: noFilter });
@@ -848,11 +927,17 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "POST /api/teachings/concert .groupId",
       "POST /api/uploads .taskId",
       "PUT /api/calendar .goals[0].groupId",
-      "PUT /api/calendar .goals[0].programme[0]",
+      "PUT /api/calendar .goals[0].programme[0].groupId",
+      "PUT /api/calendar .goals[0].programme[0].refId",
       "PUT /api/calendar .meetings[0].groupId",
+      "PUT /api/concerts/[id] .programme[0].groupId",
+      "PUT /api/concerts/[id] .programme[0].refId",
       "PUT /api/groups/[id]/members .playerIds[0]",
+      "PUT /api/pieces/[id] .lineId",
       "PUT /api/plan/absent .groupId",
       "PUT /api/plan/absent .playerId",
+      "PUT /api/plan/clash .groupId",
+      "PUT /api/plan/clash .playerId",
       "PUT /api/plan/strips .changes[0].strip.forWhom.playerId",
       "PUT /api/plan/strips .changes[0].strip.groupId",
       "PUT /api/plan/strips .changes[0].strip.refId",
