@@ -1,4 +1,5 @@
 import { v7 as uuid } from "uuid";
+import { bookScore, LINES } from "../src/core/book";
 import { addDays } from "../src/core/calendar";
 import { makeUps, minutesToPlan, mondayOf, type Strip, type Weekday, weekdayOf } from "../src/core/plan";
 import type { Director } from "../src/services/actor";
@@ -12,7 +13,9 @@ import {
   savePlan,
   tickAbsent,
 } from "../src/services/week";
+import { proposalTitle } from "../src/ui/wording";
 import { DEMO, LESSONS, WEEKS_BEHIND } from "./band";
+import { makePieces, sheetsAndListening } from "./pieces";
 
 /** Weeks of the term; the demo band is in its ninth. */
 const TERM_WEEKS = 16;
@@ -35,6 +38,9 @@ export async function planTheTerm(
   const now = today(DEMO.timeZone);
   const monday = mondayOf(now);
   const begin = addDays(monday, -7 * WEEKS_BEHIND);
+  const net = LINES.find(({ number }) => number === 26)!;
+  const bars = bookScore(net).parts[0].measures.length;
+  const pieces = await makePieces(director, lineIds.get(net.number)!, bars);
   const { version } = await calendarView(director);
   const concert = addDays(monday, 7 * 3 + 4);
   await saveCalendar(director, {
@@ -58,7 +64,17 @@ export async function planTheTerm(
         name: "Quayside concert",
         date: concert,
         groupId: null,
-        programme: [12, 20, 24, 26, 28].map((number) => entry("line", lineIds.get(number)!)),
+        programme: [
+          entry("line", lineIds.get(12)!, "Five notes are enough for a tune. These are the five."),
+          entry("line", lineIds.get(20)!),
+          entry(
+            "piece",
+            pieces.overture,
+            "Down at the quay they mend nets and hum; listen for the low flat.",
+          ),
+          entry("line", lineIds.get(28)!),
+          entry("piece", pieces.parade, "To end, the whole band walks home by lantern light."),
+        ],
       },
       {
         id: uuid(),
@@ -73,6 +89,8 @@ export async function planTheTerm(
   await taughtWeeks(director, groupIds, lineIds, [addDays(monday, -14), addDays(monday, -7), monday], now);
   for (const week of [monday, addDays(monday, 7)]) await accept(director, week);
   await missedClass(director, groupIds.get("Reeds")!, monday, now);
+  const song = LINES.find(({ number }) => number === 28)!;
+  await sheetsAndListening(director, groupIds.get("Reeds")!, song, now);
 }
 
 /** Something on a programme, for whoever the concert is for. */
@@ -177,7 +195,7 @@ async function accept(director: Director, monday: string): Promise<void> {
   const changes = groups.flatMap(({ proposals }) =>
     proposals.map(({ key: _key, reason, ...proposal }, place) => {
       const id = uuid();
-      const title = proposal.title || "note names and fingerings";
+      const title = proposalTitle(proposal);
       return {
         id,
         basis: null,

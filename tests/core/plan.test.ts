@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import {
   applyStep,
   copyWeek,
+  draftTerm,
   draftWeek,
   fill,
   type GroupState,
@@ -583,5 +584,155 @@ describe("a week that is drafted", () => {
       }),
       { numRuns: 150 },
     );
+  });
+});
+
+describe("single players beside their group", () => {
+  const player = (playerId: string, ...clean: number[]) => ({
+    playerId,
+    instrumentId: "clarinet",
+    // The newest line last: No. 3, 2, 1.
+    results: clean.map((share, i) => ({
+      lineId: `l${3 - i}`,
+      takes: 2,
+      clean: share,
+      tempo: { reached: 80, goal: 80 },
+    })),
+  });
+  const met = [{ on: "2026-11-25", clean: 0.8 }];
+  const results = { takes: 8, clean: 0.8, hotBar: null, tempo: null };
+  const state = (players: ReturnType<typeof player>[], about: Partial<GroupState> = {}) =>
+    group({
+      players,
+      lines: [1, 2, 3, 4, 5, 6].map((n) => lineState(n, n <= 3 ? { met, results } : {})),
+      ...about,
+    });
+  const own = (draft: ReturnType<typeof draftWeek>) =>
+    draft.proposals.filter(({ forWhom }) => forWhom.kind === "player");
+
+  it("stay with a line that is shaky, while the group goes on", () => {
+    const draft = draftWeek(state([player("ines", 0.3, 0.9, 0.9), player("wren", 0.8, 0.7, 0.9)]), week);
+    expect(draft.step).toBe("go-on");
+    expect(draft.players).toEqual([
+      { playerId: "ines", step: "stay", clean: 0.3, lineIds: ["l3", "l2", "l1"] },
+    ]);
+    expect(own(draft)).toMatchObject([
+      {
+        where: "home",
+        refId: "l3",
+        forWhom: { kind: "player", playerId: "ines" },
+        reason: { kind: "player-stays", clean: 0.3 },
+      },
+    ]);
+  });
+
+  it("get something extra ahead of the group when the last three lines were clean at tempo", () => {
+    const draft = draftWeek(state([player("yara", 0.95, 0.97, 0.96)]), week);
+    const [extra] = own(draft);
+    expect(extra).toMatchObject({ reason: { kind: "player-ahead", lines: 3 }, terms: { extra: true } });
+    const ofGroup = draft.proposals
+      .filter(({ forWhom }) => forWhom.kind === "everyone")
+      .map(({ refId }) => refId);
+    expect(ofGroup).not.toContain(extra!.refId);
+    const slow = player("yara", 0.95, 0.97, 0.96);
+    slow.results[0]!.tempo.reached = 60;
+    expect(draftWeek(state([slow]), week).players).toEqual([]);
+  });
+
+  it("take the next book when this one is through and clean", () => {
+    const through = state([player("yara", 0.95, 0.97, 0.96)], {
+      lines: [1, 2, 3].map((n) => lineState(n, { met, results })),
+    });
+    const draft = draftWeek(through, week);
+    // The group is through as well: nobody goes another way.
+    expect([draft.step, draft.players]).toEqual(["next-book", []]);
+  });
+
+  it("keep within the minutes of a day that the group has filled, and are turned down one by one", () => {
+    const full = week.map((slot) => (slot.where === "home" ? { ...slot, minutes: 2 } : slot));
+    for (const slot of full.filter(({ where }) => where === "home")) {
+      const here = draftWeek(state([player("ines", 0.3)]), full).proposals.filter(
+        ({ where, date }) => where === "home" && date === slot.date,
+      );
+      expect(here.reduce((sum, { minutes }) => sum + minutes, 0)).toBeLessThanOrEqual(2);
+    }
+    const [first] = own(draftWeek(state([player("ines", 0.3)]), week));
+    const again = draftWeek(state([player("ines", 0.3)], { turnedDown: new Set([first!.key]) }), week);
+    expect(own(again)).toEqual([]);
+  });
+
+  it("of whom nothing was heard go with the group", () => {
+    expect(draftWeek(state([player("new")]), week).players).toEqual([]);
+  });
+});
+
+describe("a term that is drafted", () => {
+  const days = (weeks: number) =>
+    Array.from({ length: weeks }, (_, n) => n).flatMap((n) => {
+      const day = (of: number) => new Date(Date.UTC(2026, 10, 30 + 7 * n + of)).toISOString().slice(0, 10);
+      return [
+        slotOf({ key: `c${n}`, date: day(0), minutes: 40 }),
+        slotOf({ key: `d${n}`, date: day(2), minutes: 40 }),
+        ...[0, 1, 2, 3, 4].map((of) =>
+          slotOf({
+            key: `h${n}/${of}`,
+            date: day(of),
+            where: "home" as const,
+            minutes: 15,
+            changeover: 0,
+            most: 4,
+          }),
+        ),
+      ];
+    });
+  const asks = (newThings: string[]) => [
+    { instrumentId: "clarinet", players: 8, newThings, outOfRange: false },
+  ];
+  const lines = Array.from({ length: 30 }, (_, n) =>
+    lineState(n + 1, { asks: asks(n % 3 === 0 ? [`thing ${n}`] : []) }),
+  );
+  const met = (draft: ReturnType<typeof draftTerm>) =>
+    draft![0]!.proposals
+      .filter(({ where, reason }) => where === "class" && reason.kind === "next")
+      .map(({ title }) => title);
+
+  it("goes on week by week, each line met once in class in its order", () => {
+    const draft = draftTerm([{ state: group({ lines }), slots: days(8) }]);
+    const inOrder = met(draft);
+    expect(inOrder).toEqual(lines.slice(0, inOrder.length).map(({ title }) => title));
+    expect(new Set(inOrder).size).toBe(inOrder.length);
+    // Two lines a week as before, over eight weeks.
+    expect(inOrder.length).toBeGreaterThanOrEqual(14);
+    expect(draftTerm([{ state: group({ lines }), slots: days(8) }])).toEqual(draft);
+  });
+
+  it("knows what was learned in an earlier week", () => {
+    // Three new things at once are too many, but the first line brings two of them.
+    const two = [lineState(1, { asks: asks(["F", "G"]) }), lineState(2, { asks: asks(["F", "G", "A"]) })];
+    expect(met(draftTerm([{ state: group({ lines: two }), slots: days(1) }]))).toEqual(["No. 1"]);
+    expect(met(draftTerm([{ state: group({ lines: two }), slots: days(3) }]))).toEqual(["No. 1", "No. 2"]);
+  });
+
+  it("says when a concert has all its lines, or that it will not", () => {
+    const goal = { id: "g", name: "Concert", kind: "concert" as const, date: "2027-01-29" };
+    const goals = [
+      { ...goal, lineIds: ["l1", "l4"] },
+      { ...goal, id: "h", lineIds: ["l1", "l30"] },
+    ];
+    const far = lineState(31, {
+      id: "l30",
+      asks: [{ instrumentId: "clarinet", players: 8, newThings: [], outOfRange: true }],
+    });
+    const [draft] = draftTerm([
+      { state: group({ lines: [...lines.slice(0, 10), far], goals }), slots: days(3) },
+    ])!;
+    expect(draft!.goals.map(({ metOn }) => metOn !== null)).toEqual([true, false]);
+  });
+
+  it("tells how far it is, and stops when it is asked to", () => {
+    const told: [number, number][] = [];
+    draftTerm([{ state: group({ lines }), slots: days(4) }], (done, of) => told.push([done, of]) > 0);
+    expect(told).toEqual([1, 2, 3, 4].map((n) => [n, 4]));
+    expect(draftTerm([{ state: group({ lines }), slots: days(4) }], (done) => done < 2)).toBeNull();
   });
 });

@@ -32,22 +32,21 @@ export { makeUps } from "./makeup";
 export { copyWeek, moveStrip, shiftRest, type Target } from "./moves";
 export { type Pace, paceOf, type WeekPoint } from "./pace";
 export { barsByState, nextPassage, PASSAGE_STATES, type Passage, type PassageState } from "./piece";
+export { type PlanStep, type PlayerStep, stepOfPlayer } from "./players";
+export { type Draft, draftWeek, stepOf, type Unfilled } from "./propose";
+export type { Reason } from "./reason";
+export { type Met, nextReturn, overdue, RETURN_DAYS, SOLID_SHARE } from "./spacing";
 export {
-  type Draft,
-  draftWeek,
   type Goal,
   type GroupState,
   type LineAsk,
   type LineResults,
   type LineState,
   MOST_NEW_THINGS,
+  type PlayerState,
   type Preparation,
   type Proposal,
-  stepOf,
-  type Unfilled,
-} from "./propose";
-export type { Reason } from "./reason";
-export { type Met, nextReturn, overdue, RETURN_DAYS, SOLID_SHARE } from "./spacing";
+} from "./state";
 export { applyStep, joinSteps, type Step, stepBetween } from "./steps";
 export {
   type Block,
@@ -66,3 +65,4 @@ export {
   type StripKind,
   stripsOn,
 } from "./strip";
+export { draftTerm, type TermDraft, type TermGroup } from "./term";

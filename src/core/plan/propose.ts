@@ -1,104 +1,19 @@
 import { daysBetween } from "../calendar";
 import { fill, type Slot, type Wish } from "./fill";
+import { type PlanStep, type PlayerStep, proposePlayers } from "./players";
 import type { Reason } from "./reason";
-import { type Met, nextReturn, overdue, SOLID_SHARE } from "./spacing";
+import { nextReturn, overdue, SOLID_SHARE } from "./spacing";
+import {
+  EASY_SHARE,
+  type GroupState,
+  type LineAsk,
+  type LineResults,
+  type LineState,
+  MOST_NEW_THINGS,
+  type Proposal,
+  SHAKY_SHARE,
+} from "./state";
 import { type ForWhom, minutesToPlan, type StripKind } from "./strip";
-
-/** What a line asks of one kind of player of a group. */
-export interface LineAsk {
-  instrumentId: string;
-  players: number;
-  /** Written notes and rhythms they have not met. */
-  newThings: string[];
-  /** Some note lies outside what they can reach at their stage. */
-  outOfRange: boolean;
-}
-
-/** How the takes of a group for a line came out. */
-export interface LineResults {
-  takes: number;
-  /** Share of clean bars, 0 to 1. */
-  clean: number;
-  /** The bar that went wrong in most takes; null when none stands out. */
-  hotBar: {
-    index: number;
-    label: string;
-    wrong: number;
-    takes: number;
-    /** The instrument most of them play; null when it is everybody's. */
-    instrumentId: string | null;
-  } | null;
-  /** Median tempo reached and the goal, beats a minute; null when it is not known. */
-  tempo: { reached: number; goal: number } | null;
-}
-
-/** A line as a group stands to it. */
-export interface LineState {
-  id: string;
-  title: string;
-  /** Place in the order it is taught in. */
-  order: number;
-  /** Once through at its tempo. */
-  seconds: number;
-  bars: number;
-  /** Sum of `difficultyOf`; null where nobody knows. */
-  difficulty: number | null;
-  asks: LineAsk[];
-  /** Days it was taught or due, at most today. */
-  met: Met[];
-  results: LineResults | null;
-}
-
-/** A routine or counting page, which knows its own length. */
-export interface Preparation {
-  id: string;
-  title: string;
-  seconds: number;
-  /** Days it was done, at most today. */
-  metOn: string[];
-}
-
-/** A concert or playing test and the lines it needs. */
-export interface Goal {
-  id: string;
-  name: string;
-  kind: "concert" | "test";
-  date: string;
-  lineIds: string[];
-}
-
-export interface GroupState {
-  groupId: string;
-  /** Local day the plan is made. */
-  today: string;
-  lines: LineState[];
-  routines: Preparation[];
-  pages: Preparation[];
-  goals: Goal[];
-  /** Lines a week the group has learned lately; 2 where nobody knows. */
-  linesAWeek: number | null;
-  /** Nothing is played at home yet: cards in its place. */
-  cardsOnly: boolean;
-  /** Keys of proposals a director turned down. */
-  turnedDown: ReadonlySet<string>;
-}
-
-/** A strip that is proposed for a day. */
-export interface Proposal {
-  /** The same proposal has the same key each time, so that it can be turned down for good. */
-  key: string;
-  groupId: string;
-  where: "class" | "home";
-  forWhom: ForWhom;
-  date: string;
-  kind: StripKind;
-  refId: string | null;
-  title: string;
-  minutes: number;
-  firstBar: number | null;
-  lastBar: number | null;
-  reason: Reason;
-}
 
 /** A day that keeps room, and why. */
 export interface Unfilled {
@@ -111,18 +26,14 @@ export interface Draft {
   proposals: Proposal[];
   unfilled: Unfilled[];
   /** Where the group is: stay with what it has, go on, go faster, or take the next book. */
-  step: "stay" | "go-on" | "faster" | "next-book";
+  step: PlanStep;
+  /** Players who go another way. */
+  players: PlayerStep[];
 }
 
-/** At most so many new things in a line and for a player (the issue of every method book: one or two new things). */
-export const MOST_NEW_THINGS = 2;
 /** A bar stands out when so many takes missed it, and this share of all. */
 const HOT_TAKES = 3;
 const HOT_SHARE = 0.25;
-/** Below this share of clean bars nothing new comes before the old is better. */
-const SHAKY_SHARE = 0.5;
-/** Above this share the last lines were too easy. */
-const EASY_SHARE = 0.92;
 const USUAL_LINES_A_WEEK = 2;
 /** Lines further on than this are not looked at for one week. */
 const LINES_AHEAD = 8;
@@ -140,22 +51,34 @@ type Wanted = Wish & { proposal: Omit<Proposal, "date" | "groupId" | "key"> };
  */
 export function draftWeek(state: GroupState, slots: readonly Slot[]): Draft {
   const step = stepOf(state);
-  if (slots.length === 0) return { proposals: [], unfilled: [], step };
+  if (slots.length === 0) return { proposals: [], unfilled: [], step, players: [] };
   const first = slots.reduce((least, { date }) => (date < least ? date : least), slots[0]!.date);
   const last = slots.reduce((most, { date }) => (date > most ? date : most), slots[0]!.date);
   const all = wanted(state, slots, first, last, step);
   const wishes = all.filter(({ id }) => !state.turnedDown.has(id));
   const filling = fill(slots, wishes);
   const dateOf = new Map(slots.map(({ key, date }) => [key, date]));
-  const proposals = wishes
-    .flatMap((wish): Proposal[] => {
-      const slot = filling.get(wish.id);
-      return slot === undefined
-        ? []
-        : [{ key: wish.id, groupId: state.groupId, date: dateOf.get(slot)!, ...wish.proposal }];
-    })
-    .sort((a, b) => a.date.localeCompare(b.date) || rank(a) - rank(b) || a.key.localeCompare(b.key));
-  return { proposals, unfilled: unfilledOf(slots, wishes, filling, all.length > wishes.length), step };
+  const ofGroup = wishes.flatMap((wish): Proposal[] => {
+    const slot = filling.get(wish.id);
+    return slot === undefined
+      ? []
+      : [{ key: wish.id, groupId: state.groupId, date: dateOf.get(slot)!, ...wish.proposal }];
+  });
+  const orderOf = new Map(state.lines.map(({ id, order }) => [id, order]));
+  const { steps, proposals: ofPlayers } = proposePlayers(state, step, ofGroup, slots);
+  const proposals = [...ofGroup, ...ofPlayers].sort(
+    (a, b) =>
+      a.date.localeCompare(b.date) ||
+      rank(a) - rank(b) ||
+      (orderOf.get(a.refId ?? "") ?? 0) - (orderOf.get(b.refId ?? "") ?? 0) ||
+      a.key.localeCompare(b.key),
+  );
+  return {
+    proposals,
+    unfilled: unfilledOf(slots, wishes, filling, all.length > wishes.length),
+    step,
+    players: steps,
+  };
 }
 
 /** Order within a class: it opens with the routine, works on what was hard, then the new, then the rest. */
@@ -173,11 +96,14 @@ function rank({ reason: { kind } }: Proposal): number {
     "tempo",
     "returns",
     "pleasure",
+    "player-stays",
+    "player-ahead",
+    "player-next-book",
   ].indexOf(kind);
 }
 
 /** Stay while the newest lines are shaky, faster when the last three were done at once, else on. */
-export function stepOf({ lines }: Pick<GroupState, "lines">): Draft["step"] {
+export function stepOf({ lines }: Pick<GroupState, "lines">): PlanStep {
   const begun = lines.filter(({ met }) => met.length > 0);
   if (lines.length > 0 && begun.length === lines.length) return "next-book";
   const heard = begun
@@ -196,7 +122,7 @@ function wanted(
   slots: readonly Slot[],
   first: string,
   last: string,
-  step: Draft["step"],
+  step: PlanStep,
 ): Wanted[] {
   const all = [
     ...openings(state, slots),
@@ -368,7 +294,7 @@ function nextLines(
   slots: readonly Slot[],
   first: string,
   last: string,
-  step: Draft["step"],
+  step: PlanStep,
 ): Wanted[] {
   const pace = Math.max(1, Math.round(state.linesAWeek ?? USUAL_LINES_A_WEEK));
   const many = step === "stay" ? 0 : step === "faster" ? pace + 1 : pace;

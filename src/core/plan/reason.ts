@@ -17,5 +17,8 @@ export type Reason =
   | { kind: "teach-first"; instrumentId: string; players: number; newThings: string[]; lineTitle: string }
   | { kind: "waits"; instrumentId: string; players: number; newThings: string[]; lineTitle: string }
   | { kind: "counting"; after: number | null }
+  | { kind: "player-stays"; clean: number }
+  | { kind: "player-ahead"; clean: number; lines: number }
+  | { kind: "player-next-book"; clean: number }
   | { kind: "cards" }
   | { kind: "make-up"; lesson: number | null; missedOn: string };

@@ -12,6 +12,7 @@ import {
   type Met,
   MOST_NEW_THINGS,
   mondayOf,
+  type PlayerState,
   paceOf,
   type Slot,
   stripsOn,
@@ -120,6 +121,10 @@ export async function draftView(actor: Actor, input: z.output<typeof AskDraft>):
           })),
         linesAWeek: pace ? Math.max(1, pace.perWeek) : null,
         cardsOnly: stagesCards,
+        players: playerStates(
+          takes.filter(({ playerId }) => members.has(playerId)),
+          own,
+        ),
         turnedDown: new Set(
           down.filter(({ groupId }) => groupId === group.id).map(({ proposal }) => proposal),
         ),
@@ -196,6 +201,25 @@ function lineStates(
       results,
     };
   });
+}
+
+/** What is known of each player of a group, on the instrument held today. */
+function playerStates(
+  takes: readonly LineTakes[],
+  seats: readonly { playerId: string; instrumentId: string }[],
+): PlayerState[] {
+  const seated = new Set(seats.map(({ playerId, instrumentId }) => `${playerId}/${instrumentId}`));
+  const own = takes.filter(({ playerId, instrumentId }) => seated.has(`${playerId}/${instrumentId}`));
+  return [...groupBy(own, ({ playerId }) => playerId)].map(([playerId, of]) => ({
+    playerId,
+    instrumentId: of[0]!.instrumentId,
+    results: of.map(({ lineId, takes: count, clean, tempoBpm, goalBpm }) => ({
+      lineId,
+      takes: count,
+      clean,
+      tempo: tempoBpm === null ? null : { reached: tempoBpm, goal: goalBpm },
+    })),
+  }));
 }
 
 function resultsOf(takes: readonly LineTakes[], bars: readonly BarTakes[]): LineResults | null {

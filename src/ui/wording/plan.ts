@@ -5,6 +5,8 @@ import type {
   Pace,
   Passage,
   PassageState,
+  PlanStep,
+  Proposal,
   ReadHolidays,
   Reason,
   StripKind,
@@ -16,6 +18,12 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
 const days = (count: number) => (count === 1 ? "1 day" : `${count} days`);
 const players = (instrumentId: string, count: number) =>
   `${count === 1 ? "1 player" : `${count} players`} of ${instrumentById(instrumentId).name}`;
+
+/** What a proposal is called; what has no title of its own by what it is. */
+export function proposalTitle({ title, kind }: Pick<Proposal, "title" | "kind">): string {
+  if (title) return title;
+  return kind === "text" ? "A line of the next book" : "note names and fingerings";
+}
 
 /** Why a strip is proposed, in one line. */
 export function planReason(reason: Reason): string {
@@ -46,6 +54,12 @@ export function planReason(reason: Reason): string {
       return reason.after === null
         ? "A few minutes of counting; this page was not done yet."
         : `A few minutes of counting; last done ${days(reason.after)} ago.`;
+    case "player-stays":
+      return `Not there yet: ${percent(reason.clean)} clean; once more before the next line.`;
+    case "player-ahead":
+      return `The last ${reason.lines} lines clean at tempo (${percent(reason.clean)}); something extra.`;
+    case "player-next-book":
+      return `Through this book, ${percent(reason.clean)} clean at tempo: time for the next one.`;
     case "make-up":
       return reason.lesson === null
         ? "In place of a class that was missed."
@@ -104,6 +118,14 @@ export const STEP_TEXT: Record<Draft["step"], string> = {
   "go-on": "Go on.",
   faster: "Go faster: the last three lines were clean at once.",
   "next-book": "Every line of the shelf was met: time for the next book.",
+};
+
+/** The way of one player beside that of the group. */
+export const PLAYER_STEP_TEXT: Record<PlanStep, string> = {
+  stay: "stays with the last line",
+  "go-on": "goes on",
+  faster: "goes faster",
+  "next-book": "is ready for the next book",
 };
 
 export const KIND_NAMES: Record<StripKind, string> = {

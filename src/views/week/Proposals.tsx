@@ -1,9 +1,17 @@
 import { call } from "../../client/api";
+import { instrumentById } from "../../core/music";
 import type { Proposal } from "../../core/plan";
 import type { DraftView, RibbonView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
-import { KIND_NAMES, paceText, planReason, STEP_TEXT, unfilledText } from "../../ui/wording";
+import {
+  PLAYER_STEP_TEXT,
+  paceText,
+  planReason,
+  proposalTitle,
+  STEP_TEXT,
+  unfilledText,
+} from "../../ui/wording";
 import { accept, type Drafting, draftWithout } from "./accept";
 import { dayName, groupName } from "./names";
 
@@ -75,6 +83,16 @@ export function Proposals({ view, plan, draft, setDraft, say }: Props) {
   );
 }
 
+function nameOf(view: RibbonView, groupId: string, playerId: string): string {
+  const members = view.groups.find(({ id }) => id === groupId)?.members ?? [];
+  return members.find(({ id }) => id === playerId)?.name ?? "somebody";
+}
+
+function whomOf(view: RibbonView, { forWhom, groupId }: Proposal): string {
+  if (forWhom.kind === "instrument") return instrumentById(forWhom.instrumentId).name;
+  return forWhom.kind === "player" ? nameOf(view, groupId, forWhom.playerId) : "everybody";
+}
+
 /** So many groups are shown with all their proposals; of more, each is opened. */
 const FEW_GROUPS = 1;
 
@@ -86,10 +104,10 @@ interface GroupProps {
 }
 
 function GroupDraft({ group, view, accept, turnDown }: GroupProps) {
-  const { groupId, proposals, unfilled, step, pace, turnedDown } = group;
+  const { groupId, proposals, unfilled, step, players, pace, turnedDown } = group;
   if (proposals.length === 0 && unfilled.length === 0 && turnedDown.length === 0) return null;
   const named = (proposal: Proposal) =>
-    `${proposal.title || KIND_NAMES[proposal.kind]}${proposal.firstBar === null ? "" : `, bars ${proposal.firstBar + 1} to ${proposal.lastBar! + 1}`}`;
+    `${proposalTitle(proposal)}${proposal.firstBar === null ? "" : `, bars ${proposal.firstBar + 1} to ${proposal.lastBar! + 1}`}`;
   return (
     <details className="group panel p-3" open={view.groups.length <= FEW_GROUPS}>
       <summary className="flex cursor-pointer flex-wrap items-baseline gap-x-3 text-sm">
@@ -113,7 +131,9 @@ function GroupDraft({ group, view, accept, turnDown }: GroupProps) {
             className="flex flex-col gap-1 rounded border border-dashed border-accent p-2 text-sm"
           >
             <span>
-              <strong>{named(proposal)}</strong> · {proposal.minutes} min, {dayName(view, proposal.date)},{" "}
+              <strong>{named(proposal)}</strong>
+              {proposal.forWhom.kind !== "everyone" && <> for {whomOf(view, proposal)}</>} ·{" "}
+              {proposal.minutes} min, {dayName(view, proposal.date)},{" "}
               {proposal.where === "home" ? "at home" : "in class"}
             </span>
             <span className="text-quiet">{planReason(proposal.reason)}</span>
@@ -132,6 +152,18 @@ function GroupDraft({ group, view, accept, turnDown }: GroupProps) {
           </li>
         ))}
       </ul>
+      {players.length > 0 && (
+        <p className="mt-2 text-sm">
+          Another way than the group:{" "}
+          {players
+            .map(
+              ({ playerId, step: own, clean }) =>
+                `${nameOf(view, groupId, playerId)} ${PLAYER_STEP_TEXT[own]} (${Math.round(100 * clean)} % clean)`,
+            )
+            .join(", ")}
+          .
+        </p>
+      )}
       {unfilled.length > 0 && (
         <ul className="mt-2 text-sm text-quiet">
           {unfilled.map((each) => {

@@ -1,5 +1,6 @@
 import { type Proposal, type Strip, stripsOn } from "../../core/plan";
 import type { DraftView } from "../../services/week/schema";
+import { proposalTitle } from "../../ui/wording";
 import type { Plan } from "./use-plan";
 
 export interface Drafting {
@@ -27,7 +28,9 @@ export function accept({ plan, draft, setDraft, say }: Drafting, proposals: read
   plan.change([...plan.strips, ...added]);
   if (draft) setDraft(draftWithout(draft, new Set(proposals.map(({ groupId, key }) => `${groupId}/${key}`))));
   say(
-    proposals.length === 1 ? `${proposals[0]!.title} was put in.` : `${proposals.length} strips were put in.`,
+    proposals.length === 1
+      ? `${proposalTitle(proposals[0]!)} was put in.`
+      : `${proposals.length} strips were put in.`,
   );
 }
 
@@ -36,7 +39,7 @@ function stripOf(proposal: Proposal, strips: readonly Strip[]): Strip {
   const last = stripsOn(strips, proposal).at(-1);
   return {
     ...rest,
-    title: proposal.title || "note names and fingerings",
+    title: proposalTitle(proposal),
     id: crypto.randomUUID(),
     place: last ? last.place + 1 : 0,
     note: "",
