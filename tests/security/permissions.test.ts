@@ -570,6 +570,8 @@ const TABLE: Record<string, Row> = {
     },
     expects: [401, 404, 403, 403, 200],
   },
+  // There is no term ahead in either band.
+  "GET /api/plan/term": { expects: [401, 409, 403, 403, 409] },
   "GET /api/plan/drawer": { expects: [401, 200, 403, 403, 200] },
   "GET /api/plan/strips": {
     path: () => "/api/plan/strips?of=2099-01-05",

@@ -2,7 +2,6 @@ import type { z } from "zod";
 import { addDays, daysBetween } from "../../core/calendar";
 import { groupBy } from "../../core/lists";
 import {
-  type Draft,
   daysFrom,
   draftWeek,
   type GroupState,
@@ -28,6 +27,7 @@ import {
   type LineTakes,
   linesMet,
   lineTakes,
+  planVersions,
   stripsBehind,
   TurnedDown,
 } from "../../data";
@@ -39,7 +39,7 @@ import { settingsOf } from "../settings";
 import { type LineFacts, lineFacts } from "../shelf";
 import { type BandCalendar, calendarOf, groupsOf } from "./calendar";
 import { asksOf, cellsOf, nameOfLine, preparations, seatsOfGroups, stripsBetween } from "./ribbon";
-import type { AskDraft, DraftView, RibbonCell } from "./schema";
+import type { AskDraft, DraftView, RibbonCell, TermToDraft } from "./schema";
 
 /** Takes older than this say nothing of today. */
 const TAKES_OF_DAYS = 42;
@@ -47,11 +47,60 @@ const TAKES_OF_DAYS = 42;
 /** Drafts a week for every group, or for some: proposals with reasons, days that keep room and why, and the pace. */
 export async function draftView(actor: Actor, input: z.output<typeof AskDraft>): Promise<DraftView> {
   const { bandId } = director(actor);
+  const monday = mondayOf(input.monday);
+  const { groups, seats, knowledge, facts } = await groupsToDraft(bandId, monday, addDays(monday, 6));
+  if (input.groupIds?.some((id) => !groups.some((group) => group.groupId === id)))
+    throw new ServiceError("not-found", "This group is not in the band any more.");
+  const drafts = groups
+    .filter(({ groupId, players }) => players > 0 && (input.groupIds?.includes(groupId) ?? true))
+    .map(({ groupId, state, slots, pace, turnedDown }): DraftView["groups"][number] => ({
+      ...draftWeek(state, slots),
+      groupId,
+      pace,
+      turnedDown,
+    }));
+  const proposed = drafts.flatMap(({ proposals }) => proposals);
+  return { groups: drafts, asks: asksOf(proposed, seats, knowledge, facts) };
+}
+
+/** What a whole term is drafted from: the groups as they are today, and every day of it that can take something. */
+export async function termToDraft(actor: Actor): Promise<TermToDraft> {
+  const { bandId } = director(actor);
+  const band = found(await Band.findByPk(bandId), "band");
+  const now = today(band.timeZone);
+  const { terms } = await calendarOf(bandId, settingsOf(band));
+  const term = terms.find(({ to }) => to >= now);
+  if (!term)
+    throw new ServiceError("conflict", "There is no term ahead to draft. Put one into the calendar first.");
+  const [{ groups }, versions] = await Promise.all([
+    groupsToDraft(bandId, term.from > now ? term.from : now, term.to),
+    planVersions(bandId),
+  ]);
+  return {
+    version: versions.plan,
+    groups: groups
+      .filter(({ players, slots }) => players > 0 && slots.length > 0)
+      .map(({ state: { turnedDown, ...state }, slots }) => ({
+        state: { ...state, turnedDown: [...turnedDown] },
+        slots,
+      })),
+  };
+}
+
+interface GroupToDraft {
+  groupId: string;
+  players: number;
+  state: GroupState;
+  slots: Slot[];
+  pace: DraftView["groups"][number]["pace"];
+  turnedDown: DraftView["groups"][number]["turnedDown"];
+}
+
+/** Every group with what a draft asks of it, and its days from one to another. */
+async function groupsToDraft(bandId: string, from: string, to: string) {
   const band = found(await Band.findByPk(bandId), "band");
   const settings = settingsOf(band);
   const now = today(band.timeZone);
-  const monday = mondayOf(input.monday);
-  const sunday = addDays(monday, 6);
   const since = new Date(Date.parse(`${addDays(now, -TAKES_OF_DAYS)}T00:00:00Z`));
   const [
     calendar,
@@ -70,7 +119,7 @@ export async function draftView(actor: Actor, input: z.output<typeof AskDraft>):
   ] = await Promise.all([
     calendarOf(bandId, settings),
     groupsOf(bandId),
-    stripsBetween(bandId, monday, sunday),
+    stripsBetween(bandId, from < now ? from : now, to),
     seatsOfGroups(bandId),
     bandKnowledge(bandId),
     lineFacts(bandId),
@@ -83,30 +132,36 @@ export async function draftView(actor: Actor, input: z.output<typeof AskDraft>):
     piecesOf(bandId),
   ]);
   const partsOf = new Map(pieces.flatMap(({ id, lineId }) => (lineId ? [[id, lineId] as const] : [])));
-  if (input.groupIds?.some((id) => !groups.some((group) => group.id === id)))
-    throw new ServiceError("not-found", "This group is not in the band any more.");
-  const cells = cellsOf(calendar, groups, monday, sunday, settings.homeMinutes).filter(
-    ({ date }) => date >= now,
-  );
+  const cells = cellsOf(calendar, groups, from, to, settings.homeMinutes).filter(({ date }) => date >= now);
   const everyone = new Set(groups.filter((group) => group.everyone).map(({ id }) => id));
   const inOrder = inTeachingOrder(facts);
-  const drafts = groups
-    .filter(({ id }) => !input.groupIds || input.groupIds.includes(id))
-    .filter(({ id }) => (seats.get(id)?.length ?? 0) > 0)
-    .map((group): DraftView["groups"][number] => {
-      const own = seats.get(group.id)!;
-      const members = new Set(own.map(({ playerId }) => playerId));
-      const stagesCards = settings.cardsFirst && own.every(({ stage }) => stage === "making-a-sound");
-      const groupMet = met.filter(({ groupId }) => groupId === group.id || everyone.has(groupId));
-      const pace = paceOfGroup(groupMet, inOrder, calendar, now);
-      const state: GroupState = {
+  // What stands in a class that is still to come will have been met by then.
+  const planned = strips.flatMap(({ kind, where, refId, groupId, date }): LineMet[] =>
+    kind === "line" && where === "class" && refId && date >= now
+      ? [{ lineId: refId, groupId, on: date }]
+      : [],
+  );
+  const drafted = groups.map((group): GroupToDraft => {
+    const own = seats.get(group.id) ?? [];
+    const members = new Set(own.map(({ playerId }) => playerId));
+    const ofGroup = ({ groupId }: { groupId: string }) => groupId === group.id || everyone.has(groupId);
+    const groupMet = met.filter(ofGroup);
+    const ownTakes = takes.filter(({ playerId }) => members.has(playerId));
+    const pace = paceOfGroup(groupMet, inOrder, calendar, now);
+    const ownDown = down.filter(({ groupId }) => groupId === group.id);
+    return {
+      groupId: group.id,
+      players: members.size,
+      pace,
+      turnedDown: ownDown.map(({ proposal, said }) => ({ proposal, said })),
+      state: {
         groupId: group.id,
         today: now,
         lines: lineStates(
           inOrder,
           askedBand(knowledge.seated(own)),
-          groupMet,
-          takes.filter(({ playerId }) => members.has(playerId)),
+          [...groupMet, ...planned.filter(ofGroup)],
+          ownTakes,
           bars.filter(({ playerId }) => members.has(playerId)),
         ),
         routines: done(prepared, "routine", behind, group.id),
@@ -120,32 +175,18 @@ export async function draftView(actor: Actor, input: z.output<typeof AskDraft>):
             ),
           })),
         linesAWeek: pace ? Math.max(1, pace.perWeek) : null,
-        cardsOnly: stagesCards,
-        players: playerStates(
-          takes.filter(({ playerId }) => members.has(playerId)),
-          own,
-        ),
-        turnedDown: new Set(
-          down.filter(({ groupId }) => groupId === group.id).map(({ proposal }) => proposal),
-        ),
-      };
-      const slots = cells
+        cardsOnly: settings.cardsFirst && own.every(({ stage }) => stage === "making-a-sound"),
+        players: playerStates(ownTakes, own),
+        turnedDown: new Set(ownDown.map(({ proposal }) => proposal)),
+      },
+      slots: cells
         .filter(({ groupId, budget }) => groupId === group.id && budget > 0)
         // What the whole band does is asked in the row of the whole band alone, where it meets.
         .filter(({ where }) => where === "class" || !group.everyone || groups.length === 1)
-        .map((cell) => slotOf(cell, strips, settings.changeoverMinutes));
-      const draft: Draft = draftWeek(state, slots);
-      return {
-        ...draft,
-        groupId: group.id,
-        pace,
-        turnedDown: down
-          .filter(({ groupId }) => groupId === group.id)
-          .map(({ proposal, said }) => ({ proposal, said })),
-      };
-    });
-  const proposed = drafts.flatMap(({ proposals }) => proposals);
-  return { groups: drafts, asks: asksOf(proposed, seats, knowledge, facts) };
+        .map((cell) => slotOf(cell, strips, settings.changeoverMinutes)),
+    };
+  });
+  return { groups: drafted, seats, knowledge, facts };
 }
 
 /** Lines in the order the band is taught in. */

@@ -18,7 +18,7 @@ import type { HardBar, WeekItem, WeekView } from "./schema";
 
 export { calendarView, saveCalendar } from "./calendar";
 export { concertView, saveProgramme } from "./concert";
-export { draftView } from "./draft";
+export { draftView, termToDraft } from "./draft";
 export { giveWeek, takeWeekBack } from "./give-week";
 export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./outside";
 export { savePlan, setClash, tickAbsent, turnDown } from "./plan";

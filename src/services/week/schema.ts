@@ -3,6 +3,7 @@ import { daysBetween } from "../../core/calendar";
 import { INSTRUMENTS } from "../../core/music";
 import {
   type Draft,
+  type GroupState,
   LARGEST_CALENDAR_FILE,
   LEAST_MINUTES,
   type LineAsk,
@@ -11,6 +12,7 @@ import {
   type Passage,
   type PassageState,
   type Proposal,
+  type Slot,
   STRIP_KINDS,
   type Strip,
   type Term,
@@ -249,6 +251,13 @@ export interface SavedPlan {
 
 /** By "group/line": players who meet something new, in score order. */
 export type Asks = Record<string, LineAsk[]>;
+
+/** What a whole term is drafted from, as it travels. */
+export interface TermToDraft {
+  /** Version of the plan it was read at. */
+  version: number;
+  groups: { state: Omit<GroupState, "turnedDown"> & { turnedDown: string[] }; slots: Slot[] }[];
+}
 
 /** What a group does in a week of the term. */
 export interface TermCell {

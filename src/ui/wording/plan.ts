@@ -1,3 +1,4 @@
+import { daysBetween } from "../../core/calendar";
 import { instrumentById } from "../../core/music";
 import type {
   Draft,
@@ -10,6 +11,7 @@ import type {
   ReadHolidays,
   Reason,
   StripKind,
+  TermDraft,
   Unfilled,
 } from "../../core/plan";
 import { nameList } from "./names";
@@ -223,4 +225,13 @@ interface ReadyOf {
   next: Passage | null;
   clean: { share: number; players: number } | null;
   met: boolean;
+}
+
+/** When a concert has all its lines, in the draft of a term. */
+export function metByText({ name, date, metOn }: TermDraft["goals"][number]): string {
+  if (metOn === null) return `${name}: not every line is met by then.`;
+  const early = daysBetween(metOn, date);
+  return early >= 0
+    ? `${name}: every line met ${early === 0 ? "on the day" : `${days(early)} before`}.`
+    : `${name}: the last line is met ${days(-early)} too late.`;
 }
