@@ -369,6 +369,8 @@ describe("what a player catches up on", () => {
     strip("reeds only", { place: 3, forWhom: { kind: "instrument", instrumentId: "clarinet" } }),
     strip("horns only", { place: 4, forWhom: { kind: "instrument", instrumentId: "horn" } }),
     strip("words", { kind: "text", place: 5 }),
+    // Nobody got to it.
+    strip("last", { place: 6, notReached: true }),
   ];
   const made = (strips: readonly Strip[]) => {
     let id = 0;

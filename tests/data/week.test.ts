@@ -24,6 +24,7 @@ import {
   shareCalendar,
   sharedCalendar,
   takeWeekBack,
+  termToDraft,
   termView,
   tickAbsent,
   turnDown,
@@ -204,6 +205,21 @@ describe("the plan", () => {
     );
   });
 
+  it("puts what a class did not get to on the next run sheet, once", async () => {
+    const own = await planned();
+    const at = (n: number, about: Partial<Strip>) => strip(own, { where: "class", date: day(n), ...about });
+    // Classes are on Tuesdays and Thursdays.
+    await put(
+      own.director,
+      at(1, { title: "Tune 1" }),
+      at(1, { title: "Tune 2", place: 1, notReached: true, firstBar: 0, lastBar: 1 }),
+      at(3, { title: "Tune 3" }),
+    );
+    const sheet = await runSheetView(own.director, own.groupId, day(3));
+    expect(sheet.before?.titles).toEqual(["Tune 2, bars 1 to 2"]);
+    expect((await runSheetView(own.director, own.groupId, day(8))).before).toBeNull();
+  });
+
   it("remembers who missed which lesson, for the group of the class alone", async () => {
     const own = await planned();
     const { director, groupId, flute } = own;
@@ -315,6 +331,24 @@ describe("a drafted week", () => {
       expect([day(0), day(1), day(2), day(3), day(4)]).toContain(each.date);
       expect(each.reason).not.toBeNull();
     }
+  });
+
+  it("counts what is planned for a class as met by then, so that it is not proposed as new again", async () => {
+    const own = await planned();
+    const isNew = async () =>
+      (await draft(own)).proposals.filter(({ reason }) => reason.kind === "next").map(({ refId }) => refId);
+    const before = await isNew();
+    expect(before).toContain(own.lineIds[0]);
+    await put(own.director, strip(own, { where: "class", date: day(1) }));
+    expect(await isNew()).not.toContain(own.lineIds[0]);
+    const { groups, version } = await termToDraft(own.director);
+    expect(version).toBeGreaterThan(0);
+    const state = groups.find((group) => group.state.groupId === own.groupId)!;
+    expect(state.state.lines.find(({ id }) => id === own.lineIds[0])!.met.map(({ on }) => on)).toEqual([
+      day(1),
+    ]);
+    // Every school day of the term that is left, class and home.
+    expect(state.slots.filter(({ where }) => where === "class").length).toBeGreaterThan(15);
   });
 
   it("leaves out what was turned down until it is wanted again", async () => {

@@ -37,8 +37,9 @@ export function makeUps(
   );
   return stripsOn(strips, { groupId, where: "class", date })
     .filter(
-      ({ kind, forWhom }) =>
+      ({ kind, forWhom, notReached }) =>
         CAUGHT_UP.has(kind) &&
+        !notReached &&
         (forWhom.kind === "everyone" ||
           (forWhom.kind === "instrument" && player.instruments.includes(forWhom.instrumentId)) ||
           (forWhom.kind === "player" && forWhom.playerId === player.id)),

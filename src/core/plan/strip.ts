@@ -48,6 +48,8 @@ export interface Strip {
   reason: Reason | null;
   /** How it is given, where that was said. */
   terms?: Terms;
+  /** The class did not get to it. */
+  notReached?: true;
 }
 
 /** Fewest and most minutes of a strip. */

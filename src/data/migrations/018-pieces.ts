@@ -36,6 +36,7 @@ export const pieces = [
     FOREIGN KEY (band_id) REFERENCES bands (id),
     FOREIGN KEY (media_id, band_id) REFERENCES media (id, band_id))`,
   "ALTER TABLE strips ADD COLUMN IF NOT EXISTS given_at DATETIME(3) NULL COMMENT 'on the stands without a task of its own: sheets, listening, cards, words'",
+  "ALTER TABLE strips ADD COLUMN IF NOT EXISTS not_reached BOOLEAN NOT NULL DEFAULT FALSE COMMENT 'the class did not get to it'",
   `CREATE TABLE IF NOT EXISTS strip_ticks (
     strip_id CHAR(36) CHARACTER SET ascii NOT NULL,
     player_id CHAR(36) CHARACTER SET ascii NOT NULL,

@@ -110,6 +110,8 @@ export class StripRow extends Model<InferAttributes<StripRow>, InferCreationAttr
   declare terms: CreationOptional<Terms | null>;
   /** On the stands without a task of its own. */
   declare givenAt: CreationOptional<Date | null>;
+  /** The class did not get to it. */
+  declare notReached: CreationOptional<boolean>;
   declare version: number;
   declare removedAt: CreationOptional<Date | null>;
 }
@@ -247,6 +249,7 @@ export function definePlanning(sequelize: Sequelize) {
       assignmentId: optionalRef,
       terms: optionalJson,
       givenAt: optionalInstant,
+      notReached: { ...flag, defaultValue: false },
       version: whole,
       removedAt: optionalInstant,
     }),

@@ -123,6 +123,7 @@ function columnsOf(strip: StripInput) {
     note,
     reason: strip.reason as Reason | null,
     terms: strip.terms ?? null,
+    notReached: strip.notReached ?? false,
   };
 }
 
@@ -135,8 +136,8 @@ function sameAs(row: StripRow, strip: StripInput): boolean {
         ? isDeepStrictEqual(row.terms ?? null, asked.terms)
         : name === "place"
           ? Number(row.place) === asked.place
-          : name === "atHome"
-            ? Boolean(row.atHome) === asked.atHome
+          : name === "atHome" || name === "notReached"
+            ? Boolean(row[name]) === asked[name]
             : row[name] === asked[name],
   );
 }

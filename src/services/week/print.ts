@@ -249,6 +249,8 @@ export interface RunSheetView {
   blocks: RunSheetBlock[];
   /** Titles that do not fit any more. */
   leftOver: string[];
+  /** What the class before this one did not get to; null when there was none, or it got to everything. */
+  before: { label: string; titles: string[] } | null;
   /** Minutes free at the end; negative when it runs over. */
   left: number;
   /** What is asked at home that day. */
@@ -314,9 +316,29 @@ export async function runSheetView(actor: Actor, groupId: string, date: string):
       asks: strip.refId ? (asks[`${groupId}/${strip.refId}`] ?? []) : [],
     })),
     leftOver: leftOver.map(({ title }) => title),
+    before: await notReachedBefore(bandId, groupId, date),
     left: cell.budget - (blocks.at(-1)?.endsAfter ?? 0),
     home: stripsOn(strips, { groupId, where: "home", date }).map(({ title }) => title),
   };
+}
+
+/** A class longer ago is not looked at. */
+const CLASSES_BACK_DAYS = 21;
+
+async function notReachedBefore(
+  bandId: string,
+  groupId: string,
+  date: string,
+): Promise<RunSheetView["before"]> {
+  const strips = await stripsBetween(bandId, addDays(date, -CLASSES_BACK_DAYS), addDays(date, -1));
+  const ofGroup = strips.filter((strip) => strip.groupId === groupId && strip.where === "class");
+  const last = ofGroup.at(-1)?.date;
+  const titles = ofGroup
+    .filter((strip) => strip.date === last && strip.notReached)
+    .map(({ title, firstBar, lastBar }) =>
+      [title, barsAsked(firstBar, lastBar).bars].filter(Boolean).join(", "),
+    );
+  return last && titles.length > 0 ? { label: dayLabel(last), titles } : null;
 }
 
 /** "09:40" and 25 minutes are "10:05". */

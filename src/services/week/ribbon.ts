@@ -262,6 +262,7 @@ export function stripOf(row: StripRow): StripView {
     note: row.note,
     reason: row.reason,
     ...(row.terms ? { terms: row.terms } : {}),
+    ...(row.notReached ? { notReached: true as const } : {}),
     version: row.version,
     assignmentId: row.assignmentId,
     onStands: row.assignmentId !== null || row.givenAt !== null,

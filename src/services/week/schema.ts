@@ -188,6 +188,7 @@ const StripInput = z.object({
   /** Stored as it was proposed; what the bench itself did not write is nothing. */
   reason: z.record(z.string(), z.unknown()).nullable(),
   terms: GivenTerms.optional(),
+  notReached: z.literal(true).optional(),
 });
 
 /** Changes of strips, each with the version of the strip it was made from. */

@@ -9,6 +9,7 @@ export {
   homeTaskText,
   KIND_NAMES,
   leftOutText,
+  lengthText,
   metByText,
   PLAYER_STEP_TEXT,
   paceText,

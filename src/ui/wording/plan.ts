@@ -235,3 +235,9 @@ export function metByText({ name, date, metOn }: TermDraft["goals"][number]): st
     ? `${name}: every line met ${early === 0 ? "on the day" : `${days(early)} before`}.`
     : `${name}: the last line is met ${days(-early)} too late.`;
 }
+
+/** "3:05" for what sounds 185 seconds. */
+export function lengthText(seconds: number): string {
+  const whole = Math.round(seconds);
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
+}

@@ -4,7 +4,7 @@ import type { ConcertEntry, ConcertView } from "../../services/week/schema";
 import { PrintButton } from "../../ui/PrintButton";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
-import { clock, readyText } from "../../ui/wording";
+import { lengthText, readyText } from "../../ui/wording";
 import { StateBar } from "./StateBar";
 
 /** A concert: what is played in which order and by whom, what is said before it, what is ready. Printed, a programme. */
@@ -31,7 +31,7 @@ export function ConcertDesk({ first }: { first: ConcertView }) {
         <p>
           {view.entries.length === 0
             ? "Nothing is on the programme yet."
-            : `${view.entries.length} ${view.entries.length === 1 ? "piece" : "pieces"}, about ${clock(seconds)} of music.`}
+            : `${view.entries.length} ${view.entries.length === 1 ? "piece" : "pieces"}, about ${lengthText(seconds)} of music.`}
         </p>
         {view.entries.length > 0 && <PrintButton />}
       </div>
@@ -43,7 +43,7 @@ export function ConcertDesk({ first }: { first: ConcertView }) {
                 {index + 1}. {entry.name}
               </h2>
               <span className="text-sm text-quiet">
-                {entry.who}, about {clock(entry.seconds)}
+                {entry.who}, about {lengthText(entry.seconds)}
               </span>
             </div>
             {entry.spoken && <p className="hidden whitespace-pre-line print:block">{entry.spoken}</p>}

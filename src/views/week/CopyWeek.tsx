@@ -33,7 +33,7 @@ export function CopyWeek({
     );
     if (!found) return;
     const bare = found.strips.map(
-      ({ version: _version, assignmentId: _task, onStands: _given, ...strip }) => ({
+      ({ version: _version, assignmentId: _task, onStands: _given, notReached: _left, ...strip }) => ({
         ...strip,
         reason: null,
       }),

@@ -1,10 +1,11 @@
 import { useDraggable, useDroppable } from "@dnd-kit/core";
 import { Plus } from "lucide-react";
-import { useRef, useState } from "react";
+import { Fragment, useRef, useState } from "react";
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
 import {
   type Cell,
+  keyOf,
   LEAST_MINUTES,
   loadOf,
   MOST_MINUTES,
@@ -14,7 +15,7 @@ import {
   stripsOn,
 } from "../../core/plan";
 import type { DraftView, RibbonCell, RibbonView } from "../../services/week/schema";
-import { askText, planReason } from "../../ui/wording";
+import { askText, planReason, proposalTitle } from "../../ui/wording";
 import { playerName } from "./names";
 import type { Plan } from "./use-plan";
 
@@ -267,8 +268,17 @@ function DayCell({ cell, there, today, targeted, view, plan, add, proposed, take
             {there.remark && <span>, {there.remark}</span>}
           </p>
         )}
-        {strips.map((strip) => (
-          <StripCard key={strip.id} strip={strip} cell={cell} view={view} plan={plan} {...rest} />
+        {byTarget(strips, cell, view).map(({ name, minutes, own }) => (
+          <Fragment key={name}>
+            {name && (
+              <p className="-mb-0.5 text-xs font-bold text-quiet">
+                {name} · {minutes} min
+              </p>
+            )}
+            {own.map((strip) => (
+              <StripCard key={strip.id} strip={strip} cell={cell} view={view} plan={plan} {...rest} />
+            ))}
+          </Fragment>
         ))}
         {proposed.map((proposal) => (
           <button
@@ -278,7 +288,7 @@ function DayCell({ cell, there, today, targeted, view, plan, add, proposed, take
             title={`${planReason(proposal.reason)} A click puts it in.`}
             onClick={() => takeOver(proposal)}
           >
-            {proposal.title || "cards"} · {proposal.minutes}
+            {proposalTitle(proposal)} · {proposal.minutes}
           </button>
         ))}
         {(!closed || strips.length > 0) && (
@@ -319,6 +329,25 @@ function DayCell({ cell, there, today, targeted, view, plan, add, proposed, take
   );
 }
 
+/** At home a day splits where work differs: what everybody does, then what one instrument or one player does beside it. */
+function byTarget(
+  strips: readonly Strip[],
+  cell: Cell,
+  view: RibbonView,
+): { name: string; minutes: number; own: readonly Strip[] }[] {
+  if (cell.where === "class") return [{ name: "", minutes: 0, own: strips }];
+  const shared = strips.filter(({ forWhom }) => forWhom.kind === "everyone");
+  const single = strips.filter(({ forWhom }) => forWhom.kind !== "everyone");
+  return [
+    { name: "", minutes: 0, own: shared },
+    ...[...groupBy(single, ({ forWhom }) => keyOf(forWhom)).values()].map((own) => ({
+      name: forWhomText(own[0]!, view),
+      minutes: own.reduce((sum, { minutes }) => sum + minutes, 0),
+      own,
+    })),
+  ];
+}
+
 type CardProps = Pick<CellProps, "cell" | "view" | "plan" | "chosen" | "choose" | "onKey" | "heldId"> & {
   strip: Strip;
 };
@@ -352,7 +381,8 @@ function StripCard({ strip, cell, view, plan, chosen, choose, onKey, heldId }: C
           {strip.firstBar !== null && `, bars ${strip.firstBar + 1} to ${(strip.lastBar ?? 0) + 1}`} ·{" "}
           {strip.minutes}
           <span className="sr-only"> minutes</span>
-          {whom && <span className="text-quiet"> · {whom}</span>}
+          {whom && strip.where === "class" && <span className="text-quiet"> · {whom}</span>}
+          {strip.notReached && <span className="text-felt"> · not reached</span>}
           {given && <span className="text-done"> · on stands</span>}
         </span>
         {letters.length > 0 && (

@@ -173,6 +173,21 @@ export function StripPanel({ view, plan, strip, close }: Props) {
         </p>
       )}
       {asks.length > 0 && <Waiting {...{ view, plan, strip, asks }} />}
+      {strip.where === "class" && strip.date <= view.today && (
+        <label className="flex items-center gap-2 text-sm">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={strip.notReached ?? false}
+            onChange={(event) => {
+              const { notReached: _was, ...rest } = strip;
+              const now = event.target.checked ? { ...rest, notReached: true as const } : rest;
+              plan.change(plan.strips.map((each) => (each.id === strip.id ? now : each)));
+            }}
+          />
+          we did not get to it; it stands on the next run sheet
+        </label>
+      )}
       <div className="flex flex-wrap gap-2">
         <button
           type="button"
