@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { call } from "../../client/api";
 import type { ConcertEntry, ConcertView } from "../../services/week/schema";
 import { PrintButton } from "../../ui/PrintButton";
@@ -7,23 +7,35 @@ import { useCall } from "../../ui/use-call";
 import { lengthText, readyText } from "../../ui/wording";
 import { StateBar } from "./StateBar";
 
+type Entry = Pick<ConcertEntry, "kind" | "refId" | "groupId" | "spoken">;
+
 /** A concert: what is played in which order and by whom, what is said before it, what is ready. Printed, a programme. */
 export function ConcertDesk({ first }: { first: ConcertView }) {
   const [view, setView] = useState(first);
   const { run, busy, problem } = useCall();
-  const save = (entries: Pick<ConcertEntry, "kind" | "refId" | "groupId" | "spoken">[]) =>
-    run(async () => {
-      const programme = entries.map(({ kind, refId, groupId, spoken }) => ({ kind, refId, groupId, spoken }));
-      await call("PUT", `/api/concerts/${view.id}`, { version: view.version, programme });
-      setView(await call<ConcertView>("GET", `/api/concerts/${view.id}`));
-    }, "The programme was not kept. Try again in a moment.");
-  const move = (from: number, to: number) => {
-    const entries = [...view.entries];
-    entries.splice(to, 0, ...entries.splice(from, 1));
-    void save(entries);
+  /** What was kept last: a field that is left saves, and so may the press that left it. One goes after the other. */
+  const kept = useRef({ view: first, saving: Promise.resolve() });
+  const save = (change: (entries: Entry[]) => Entry[]) => {
+    kept.current.saving = kept.current.saving.then(async () => {
+      await run(async () => {
+        const { id, version, entries } = kept.current.view;
+        const programme = change(
+          entries.map(({ kind, refId, groupId, spoken }) => ({ kind, refId, groupId, spoken })),
+        );
+        await call("PUT", `/api/concerts/${id}`, { version, programme });
+        kept.current.view = await call<ConcertView>("GET", `/api/concerts/${id}`);
+        setView(kept.current.view);
+      }, "The programme was not kept. Try again in a moment.");
+    });
   };
-  const set = (index: number, part: Partial<ConcertEntry>) =>
-    save(view.entries.map((each, i) => (i === index ? { ...each, ...part } : each)));
+  const move = (from: number, to: number) =>
+    save((entries) => {
+      const moved = [...entries];
+      moved.splice(to, 0, ...moved.splice(from, 1));
+      return moved;
+    });
+  const set = (index: number, part: Partial<Entry>) =>
+    save((entries) => entries.map((each, i) => (i === index ? { ...each, ...part } : each)));
   const seconds = view.entries.reduce((sum, each) => sum + each.seconds, 0);
   return (
     <div className="flex flex-col gap-3">
@@ -103,7 +115,7 @@ export function ConcertDesk({ first }: { first: ConcertView }) {
                   type="button"
                   className="btn btn-ghost btn-sm"
                   disabled={busy}
-                  onClick={() => save(view.entries.filter((_, i) => i !== index))}
+                  onClick={() => save((entries) => entries.filter((_, i) => i !== index))}
                 >
                   Take it off
                 </button>
@@ -119,7 +131,11 @@ export function ConcertDesk({ first }: { first: ConcertView }) {
         disabled={busy}
         onChange={(event) => {
           const added = view.choices.find(({ refId }) => refId === event.target.value);
-          if (added) void save([...view.entries, { ...added, groupId: null, spoken: "" }]);
+          if (added)
+            save((entries) => [
+              ...entries,
+              { kind: added.kind, refId: added.refId, groupId: null, spoken: "" },
+            ]);
         }}
       >
         <option value="">add a piece or line …</option>

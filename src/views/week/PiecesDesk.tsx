@@ -152,6 +152,7 @@ function Piece({ piece, lines, put, remove }: PieceProps) {
           <select
             className="select select-sm ml-1 w-auto border-neutral"
             value={piece.lineId ?? ""}
+            disabled={busy}
             onChange={(event) => save({ lineId: event.target.value || null })}
           >
             <option value="">on paper only</option>

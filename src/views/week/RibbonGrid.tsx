@@ -1,12 +1,13 @@
 import { useDraggable, useDroppable } from "@dnd-kit/core";
 import { Plus } from "lucide-react";
-import { Fragment, useRef, useState } from "react";
+import { Fragment, memo, useRef, useState } from "react";
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
 import {
   type Cell,
   keyOf,
   LEAST_MINUTES,
+  type LineAsk,
   loadOf,
   MOST_MINUTES,
   moveStrip,
@@ -352,13 +353,12 @@ type CardProps = Pick<CellProps, "cell" | "view" | "plan" | "chosen" | "choose" 
   strip: Strip;
 };
 
+const NONE: readonly LineAsk[] = [];
+
 function StripCard({ strip, cell, view, plan, chosen, choose, onKey, heldId }: CardProps) {
   const drag = useDraggable({ id: strip.id });
   const drop = useDroppable({ id: `before/${strip.id}`, data: { cell, before: strip.id } });
-  const asks = plan.asks[`${strip.groupId}/${strip.refId}`] ?? [];
-  const letters = [...new Set(asks.map(({ instrumentId }) => instrumentById(instrumentId).short))];
-  const whom = forWhomText(strip, view);
-  const given = plan.given.get(strip.id);
+  const asks = plan.asks[`${strip.groupId}/${strip.refId}`] ?? NONE;
   return (
     <div ref={drop.setNodeRef}>
       <button
@@ -376,26 +376,51 @@ function StripCard({ strip, cell, view, plan, chosen, choose, onKey, heldId }: C
           chosen === strip.id || heldId === strip.id ? "outline outline-2 outline-primary" : ""
         }`}
       >
-        <span className="min-w-0 flex-[1_1_6rem]">
-          {strip.title}
-          {strip.firstBar !== null && `, bars ${strip.firstBar + 1} to ${(strip.lastBar ?? 0) + 1}`} ·{" "}
-          {strip.minutes}
-          <span className="sr-only"> minutes</span>
-          {whom && strip.where === "class" && <span className="text-quiet"> · {whom}</span>}
-          {strip.notReached && <span className="text-felt"> · not reached</span>}
-          {given && <span className="text-done"> · on stands</span>}
-        </span>
-        {letters.length > 0 && (
-          <span className="font-bold text-felt">
-            <span className="sr-only">not ready: </span>
-            {letters.slice(0, 3).join(" ")}
-            {letters.length > 3 && ` +${letters.length - 3}`}
-          </span>
-        )}
+        <StripFace
+          strip={strip}
+          whom={strip.where === "class" ? forWhomText(strip, view) : ""}
+          given={plan.given.get(strip.id) ?? false}
+          asks={asks}
+        />
       </button>
     </div>
   );
 }
+
+/** What is written on a strip: drawn anew only where that changes, not by every strip dragged past it. */
+const StripFace = memo(function StripFace({
+  strip,
+  whom,
+  given,
+  asks,
+}: {
+  strip: Strip;
+  whom: string;
+  given: boolean;
+  asks: readonly LineAsk[];
+}) {
+  const letters = [...new Set(asks.map(({ instrumentId }) => instrumentById(instrumentId).short))];
+  return (
+    <>
+      <span className="min-w-0 flex-[1_1_6rem]">
+        {strip.title}
+        {strip.firstBar !== null && `, bars ${strip.firstBar + 1} to ${(strip.lastBar ?? 0) + 1}`} ·{" "}
+        {strip.minutes}
+        <span className="sr-only"> minutes</span>
+        {whom && <span className="text-quiet"> · {whom}</span>}
+        {strip.notReached && <span className="text-felt"> · not reached</span>}
+        {given && <span className="text-done"> · on stands</span>}
+      </span>
+      {letters.length > 0 && (
+        <span className="font-bold text-felt">
+          <span className="sr-only">not ready: </span>
+          {letters.slice(0, 3).join(" ")}
+          {letters.length > 3 && ` +${letters.length - 3}`}
+        </span>
+      )}
+    </>
+  );
+});
 
 function forWhomText({ forWhom, groupId }: Strip, view: RibbonView): string {
   if (forWhom.kind === "instrument") return instrumentById(forWhom.instrumentId).short;
