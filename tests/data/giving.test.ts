@@ -19,6 +19,7 @@ import { growthView } from "../../src/services/growth";
 import { storeLine } from "../../src/services/lines";
 import { listenQueue, reviewTake, takeDetail } from "../../src/services/listening";
 import { beginUpload, stand, taskDetail } from "../../src/services/practice";
+import { remind, weekView } from "../../src/services/week";
 import { addTo, anotherBand, type BandInDatabase, bandInDatabase, takeOf } from "../support/band";
 import { line } from "../support/music";
 
@@ -185,6 +186,18 @@ describe("terms of what is given", () => {
     await expect(taskDetail(all.flute, own.id, "medium")).rejects.toThrow(/opens on/);
     await expect(beginUpload(all.flute, upload(own.id))).rejects.toThrow(/opens on/);
     await expect(give(all, { opensOn: addDays(DUE, 1) })).rejects.toThrow(/opens before it is due/);
+  });
+});
+
+describe("who is to hear from", () => {
+  it("leaves out what is extra, and what is not open yet", async () => {
+    const all = await group();
+    await give(all, { terms: { extra: true } });
+    await give(all, { opensOn: addDays(NOW, 3) });
+    expect((await weekView(all.director)).missingPlayers).toBe(0);
+    await expect(remind(all.director, { sure: true })).rejects.toThrow(/nobody needs a reminder/);
+    await give(all, { only: { playerIds: [all.flute.playerId] } });
+    expect((await weekView(all.director)).missingPlayers).toBe(1);
   });
 });
 

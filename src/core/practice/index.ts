@@ -1,4 +1,5 @@
 export {
+  isAskedFor,
   MOST_RUNGS,
   PLAIN_TERMS,
   PRACTICE_STEPS,

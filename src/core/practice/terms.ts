@@ -133,3 +133,11 @@ export function weightedMark(
   if (weights === 0) return null;
   return counted.reduce((sum, { mark, weight }) => sum + mark * weight, 0) / weights;
 }
+
+/** Whether somebody who has not sent it is to be asked for it: it is on the stands, and no extra. */
+export function isAskedFor(
+  { terms, opensOn }: { terms: Pick<Terms, "extra"> | null; opensOn: string | null },
+  today: string,
+): boolean {
+  return (opensOn === null || opensOn <= today) && !terms?.extra;
+}

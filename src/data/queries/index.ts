@@ -14,6 +14,8 @@ export {
   isGivenTo,
   type LineHead,
   newestRevisionOf,
+  type PlannedLine,
+  plannedLines,
   type ShelfRow,
   scoreTexts,
   shelfRows,

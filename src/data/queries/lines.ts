@@ -51,6 +51,30 @@ export async function shelfRows(bandId: string, archived: boolean, most: number)
   return rows.map((row) => ({ ...row, assigned: Number(row.assigned), everGiven: Boolean(row.everGiven) }));
 }
 
+/** A line on the shelf with its newest revision. */
+export type PlannedLine = Pick<LineHead, "id" | "number" | "title" | "teachingPlace"> & {
+  revisionId: string;
+};
+
+/** Lines of the shelf in book order; only those that are named, where some are. */
+export function plannedLines(
+  bandId: string,
+  lineIds: readonly string[] | null,
+  most: number,
+): Promise<PlannedLine[]> {
+  if (lineIds?.length === 0) return Promise.resolve([]);
+  const named = lineIds === null ? "" : "AND line_id IN (:lineIds)";
+  return select(
+    `SELECT l.id, l.number, l.title, l.teaching_place AS teachingPlace, r.id AS revisionId
+     FROM (SELECT line_id, MAX(number) AS number FROM line_revisions WHERE band_id = :bandId ${named} GROUP BY line_id) n
+     JOIN \`lines\` l ON l.id = n.line_id AND l.kind = 'line' AND l.removed_at IS NULL
+     JOIN line_revisions r ON r.line_id = l.id AND r.number = n.number
+     LEFT JOIN books b ON b.id = l.book_id
+     ORDER BY b.title IS NULL, b.title, l.number IS NULL, l.number, l.title, l.id LIMIT ${most}`,
+    { bandId, ...(lineIds === null ? {} : { lineIds }) },
+  );
+}
+
 /** What was computed of revisions when they were stored; without a row or with null it is still to be computed. */
 export async function storedOutlines(
   revisionIds: readonly string[],

@@ -3,6 +3,7 @@ import { type AskedBand, askBand, askedBand, type BandAnswer, type ToldKinds } f
 import { type Glance, type LineOutlineFacts, OUTLINE_VERSION } from "../../core/score";
 import {
   LineRevision,
+  plannedLines,
   type ShelfRow,
   type StoredOutline,
   scoreTexts,
@@ -75,9 +76,15 @@ export interface LineFacts {
   told: ToldKinds;
 }
 
-/** Every line of the shelf that can be read, in book order; others are told on the shelf itself. */
-export async function lineFacts(bandId: string): Promise<LineFacts[]> {
-  const rows = await shelfRows(bandId, false, MOST_LINES);
+/**
+ * Lines of the shelf that can be read, in book order; others are told on the shelf itself.
+ * @param lineIds  only these; the whole shelf when left out
+ */
+export async function lineFacts(
+  bandId: string,
+  lineIds: readonly string[] | null = null,
+): Promise<LineFacts[]> {
+  const rows = await plannedLines(bandId, lineIds, MOST_LINES);
   await learn(rows);
   return rows.flatMap(({ id, number, title, teachingPlace, revisionId }) => {
     const known = learned.get(revisionId);
@@ -122,7 +129,7 @@ const learned = new LRUCache<string, Learned>({ max: 20_000 });
 const LINES_A_BATCH = 25;
 
 /** Reads outlines of lines this process has not met; what is not stored, or by older rules, is computed in a thread and stored. */
-async function learn(rows: readonly ShelfRow[]): Promise<void> {
+async function learn(rows: readonly Pick<ShelfRow, "revisionId">[]): Promise<void> {
   const unread = rows.flatMap(({ revisionId }) => (learned.has(revisionId) ? [] : [revisionId]));
   const stale: string[] = [];
   for (const { id, outline } of await storedOutlines(unread)) {

@@ -1,5 +1,6 @@
 import { addDays } from "../../core/calendar";
 import { instrumentById } from "../../core/music";
+import { isAskedFor } from "../../core/practice";
 import {
   assignmentsDue,
   Band,
@@ -54,6 +55,7 @@ export async function weekView(actor: Actor): Promise<WeekView> {
     hardestBars(ids),
     takesOfWaitingTasks(bandId),
   ]);
+  const askedFor = new Set(assignments.filter((given) => isAskedFor(given, now)).map(({ id }) => id));
   const worstOf = new Map(bars.map((bar) => [bar.assignmentId, bar]));
   const numbers = await barNumbersOf(assignments.map(({ revisionId }) => revisionId));
   const items = assignments.map(({ id, revisionId, terms, countsFor, ...assignment }): WeekItem => {
@@ -97,7 +99,9 @@ export async function weekView(actor: Actor): Promise<WeekView> {
     todayLabel: dayLabel(now),
     waitingTakes: best.length,
     needEar: best.filter(needsEar).length,
-    missingPlayers: new Set(missing.map(({ playerId }) => playerId)).size,
+    missingPlayers: new Set(
+      missing.flatMap(({ playerId, assignmentId }) => (askedFor.has(assignmentId) ? [playerId] : [])),
+    ).size,
     hardest: await hardestOf(items),
     items,
   };

@@ -25,7 +25,7 @@ import { bandKnowledge } from "../knowledge";
 import { settingsOf } from "../settings";
 import { lineFacts } from "../shelf";
 import { groupsOf } from "./calendar";
-import { asksOf, seatsOfGroups, stripOf } from "./ribbon";
+import { asksOf, linesOf, seatsOfGroups, stripOf } from "./ribbon";
 import type { SavedPlan, SavePlan, SetClash, StripView, TickAbsent, TurnDown } from "./schema";
 
 type Change = z.output<typeof SavePlan>["changes"][number];
@@ -70,7 +70,7 @@ async function asksNow(bandId: string, strips: readonly StripView[]): Promise<Sa
   const [seats, knowledge, facts] = await Promise.all([
     seatsOfGroups(bandId),
     bandKnowledge(bandId),
-    lineFacts(bandId),
+    lineFacts(bandId, linesOf(strips)),
   ]);
   return asksOf(strips, seats, knowledge, facts);
 }

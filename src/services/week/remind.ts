@@ -2,6 +2,7 @@ import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { addDays, whyOff } from "../../core/calendar";
 import { groupBy } from "../../core/lists";
+import { isAskedFor } from "../../core/practice";
 import { assignmentsDue, Band, OutboxLetter, openTasks, User } from "../../data";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
@@ -26,7 +27,9 @@ export async function remind(actor: Actor, { sure }: z.output<typeof Remind>): P
       `Today is off (${off}). Press once more to write the reminder all the same.`,
       { sure: "day-off" },
     );
-  const assignments = await assignmentsDue(who.bandId, addDays(now, -7));
+  const assignments = (await assignmentsDue(who.bandId, addDays(now, -7))).filter((given) =>
+    isAskedFor(given, now),
+  );
   const open = groupBy(await openTasks(assignments.map(({ id }) => id)), ({ assignmentId }) => assignmentId);
   const lines = assignments.flatMap(({ id, lineNumber, lineTitle, groupName, dueDate }) => {
     const missing = open.get(id)?.length ?? 0;

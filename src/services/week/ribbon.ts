@@ -51,7 +51,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
   const now = today(band.timeZone);
   const monday = mondayOf(of ?? now);
   const last = addDays(monday, 7 * weeks - 1);
-  const [calendar, groups, versions, strips, seats, knowledge, facts, absent, clashes, ticks, pieces] =
+  const [calendar, groups, versions, strips, seats, knowledge, absent, clashes, ticks, pieces] =
     await Promise.all([
       calendarOf(bandId, settings),
       groupsOf(bandId),
@@ -59,7 +59,6 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
       stripsBetween(bandId, monday, last),
       seatsOfGroups(bandId),
       bandKnowledge(bandId),
-      lineFacts(bandId),
       Absence.findAll({ where: { bandId, date: { [Op.between]: [monday, last] } } }),
       Clash.findAll({ where: { bandId } }),
       ticksOf(bandId, monday, last),
@@ -67,6 +66,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
     ]);
   const cells = cellsOf(calendar, groups, monday, last, settings.homeMinutes);
   const here = new Set(strips.map(({ refId }) => refId));
+  const facts = await lineFacts(bandId, linesOf(strips));
   const used = new Set([...cells, ...strips].map(({ date }) => date));
   const term = termOn(now, calendar.terms) ?? null;
   return {
@@ -114,10 +114,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
     version: versions.plan,
     asks: asksOf(strips, seats, knowledge, facts),
     changeover: settings.changeoverMinutes,
-    drawer: [
-      ...facts.filter(({ id }) => here.has(id)).map(lineItem),
-      ...pieces.filter(({ id }) => here.has(id)).map(pieceItem),
-    ],
+    drawer: [...facts.map(lineItem), ...pieces.filter(({ id }) => here.has(id)).map(pieceItem)],
   };
 }
 
@@ -283,6 +280,13 @@ export async function seatsOfGroups(bandId: string): Promise<Map<string, Seats>>
     groups.set(groupId, [...(groups.get(groupId) ?? []), ...(own.get(playerId) ?? [])]);
   return groups;
 }
+
+/** The lines that strips speak of. */
+export const linesOf = (strips: readonly Pick<Strip, "kind" | "refId">[]) => [
+  ...new Set(
+    strips.flatMap(({ kind, refId }) => (refId && (kind === "line" || kind === "drill") ? [refId] : [])),
+  ),
+];
 
 /** Who meets something new in the lines of some strips; rows of whom nothing new is asked are left out. */
 export function asksOf(

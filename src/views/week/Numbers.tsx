@@ -2,6 +2,7 @@ import { useState } from "react";
 import { call } from "../../client/api";
 import { groupBy } from "../../core/lists";
 import { type Strip, stripsOn } from "../../core/plan";
+import { isAskedFor } from "../../core/practice";
 import type { HardBar, RibbonView, WeekView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
@@ -72,9 +73,11 @@ function MissingPlayers({ week }: { week: WeekView }) {
   const { run, busy, problem, fields } = useCall();
   const [written, setWritten] = useState(false);
   const missing = groupBy(
-    week.items.flatMap(({ missing: own, lineNumber, lineTitle }) =>
-      own.map((player) => ({ ...player, line: lineNumber ? `No. ${lineNumber}` : lineTitle })),
-    ),
+    week.items
+      .filter((item) => isAskedFor(item, week.today))
+      .flatMap(({ missing: own, lineNumber, lineTitle }) =>
+        own.map((player) => ({ ...player, line: lineNumber ? `No. ${lineNumber}` : lineTitle })),
+      ),
     ({ playerId }) => playerId,
   );
   const write = async () => {
