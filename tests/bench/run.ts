@@ -1,5 +1,6 @@
 import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
+import { benchDrag } from "./drag";
 import { benchHearing } from "./hearing";
 import { benchListening, benchStatus } from "./listening";
 import { benchBigBand, benchBigShelf, benchIslands, benchPages } from "./pages";
@@ -7,7 +8,7 @@ import { benchPreparation } from "./preparation";
 import { benchRhythm } from "./rhythm";
 import { benchEngraving, benchShelf } from "./shelf";
 import { benchNoLine, benchReference } from "./status";
-import { benchDraft } from "./week";
+import { benchDraft, benchTerm } from "./week";
 
 /** Prints every measure as a Markdown table, ready for docs/measured.md. */
 const base = process.argv[2]!;
@@ -19,6 +20,7 @@ for (const row of [
   ...benchAssessment(),
   ...benchShelf(),
   ...benchDraft(),
+  ...benchTerm(),
   ...(await benchEngraving()),
   ...(await benchPreparation()),
   ...benchListening(),
@@ -29,6 +31,7 @@ for (const row of [
   ...(await benchReference()),
   ...(await benchPages(base)),
   ...(await benchIslands(base)),
+  ...(await benchDrag(base)),
   ...(await benchBigShelf(base)),
   ...(await benchBigBand(base)),
 ])

@@ -1,4 +1,5 @@
-import { draftWeek, type GroupState, type LineState, type Slot } from "../../src/core/plan";
+import { addDays } from "../../src/core/calendar";
+import { draftTerm, draftWeek, type GroupState, type LineState, type Slot } from "../../src/core/plan";
 import { median, quantile, type Row } from "./statistics";
 
 const GROUPS = 6;
@@ -28,6 +29,37 @@ export function benchDraft(): Row[] {
       `${median(draft).toFixed(0)} ms`,
       `p95 ${quantile(draft, 0.95).toFixed(0)} ms`,
       `${(median(draft) / median(plain)).toFixed(0)} x the same facts through JSON once`,
+    ],
+  ];
+}
+
+const TERM_WEEKS = 40;
+const TERM_RUNS = 3;
+
+/** Forty weeks for the same groups at once, as the page's worker drafts them. */
+export function benchTerm(): Row[] {
+  const weeks = Array.from({ length: TERM_WEEKS }, (_, week) =>
+    slots().map((slot) => ({ ...slot, key: `${slot.key}/${week}`, date: addDays(slot.date, 7 * week) })),
+  ).flat();
+  const groups = Array.from({ length: GROUPS }, (_, i) => ({ state: groupState(i), slots: weeks }));
+  const times: number[] = [];
+  let longest = 0;
+  for (let run = 0; run < TERM_RUNS; run++) {
+    const from = performance.now();
+    let last = from;
+    draftTerm(groups, () => {
+      longest = Math.max(longest, performance.now() - last);
+      last = performance.now();
+      return true;
+    });
+    times.push(performance.now() - from);
+  }
+  return [
+    [
+      `${TERM_WEEKS} weeks drafted for the same ${GROUPS} groups (aim 5 s)`,
+      `${(median(times) / 1000).toFixed(1)} s`,
+      `longest ${(Math.max(...times) / 1000).toFixed(1)} s; progress is told every ${longest.toFixed(0)} ms at the latest`,
+      "–",
     ],
   ];
 }
