@@ -1,6 +1,7 @@
+import { useState } from "react";
 import { PRACTICE_STEPS, type Terms } from "../core/practice";
 import { CRITERIA, type Criterion } from "../core/progress";
-import { STYLES, type StyleRange } from "../core/score";
+import { FASTEST_BPM, SLOWEST_BPM, STYLES, type StyleRange } from "../core/score";
 import { HELD_NAMES, STEP_NAMES } from "./wording";
 
 interface Props {
@@ -29,10 +30,13 @@ export function TermsFields({ terms, change, bars, range, goalBpm, problemOf }: 
         </Tick>
         <span className="flex items-center gap-2">
           counts from
-          <NumberOrNothing
+          <NumberWithin
             label="Lowest tempo that counts"
             value={terms.lowestBpm}
+            least={SLOWEST_BPM}
+            most={FASTEST_BPM}
             set={(lowestBpm) => set({ lowestBpm })}
+            none={() => set({ lowestBpm: null })}
           />
           bpm on
         </span>
@@ -40,31 +44,29 @@ export function TermsFields({ terms, change, bars, range, goalBpm, problemOf }: 
         <div className="flex flex-wrap items-center gap-2">
           <Tick
             on={terms.ladder !== null}
-            set={(on) => set({ ladder: on ? { fromBpm: Math.max(20, goalBpm - 20), stepBpm: 5 } : null })}
+            set={(on) =>
+              set({ ladder: on ? { fromBpm: Math.max(SLOWEST_BPM, goalBpm - 20), stepBpm: 5 } : null })
+            }
           >
             climb by a ladder
           </Tick>
           {terms.ladder && (
             <>
               from
-              <input
-                type="number"
-                aria-label="First tempo of the ladder"
-                className={NUMBER}
-                value={terms.ladder.fromBpm || ""}
-                onChange={(event) =>
-                  set({ ladder: { ...terms.ladder!, fromBpm: Number(event.target.value) } })
-                }
+              <NumberWithin
+                label="First tempo of the ladder"
+                value={terms.ladder.fromBpm}
+                least={SLOWEST_BPM}
+                most={FASTEST_BPM}
+                set={(fromBpm) => set({ ladder: { ...terms.ladder!, fromBpm } })}
               />
               by
-              <input
-                type="number"
-                aria-label="Beats a minute each time"
-                className={NUMBER}
-                value={terms.ladder.stepBpm || ""}
-                onChange={(event) =>
-                  set({ ladder: { ...terms.ladder!, stepBpm: Number(event.target.value) } })
-                }
+              <NumberWithin
+                label="Beats a minute each time"
+                value={terms.ladder.stepBpm}
+                least={1}
+                most={40}
+                set={(stepBpm) => set({ ladder: { ...terms.ladder!, stepBpm } })}
               />
             </>
           )}
@@ -73,10 +75,13 @@ export function TermsFields({ terms, change, bars, range, goalBpm, problemOf }: 
         {bars.length > 0 && <Styles {...{ terms, set, bars, range }} />}
         <Problem text={problemOf("styles")} />
         <span className="flex items-center gap-2">
-          <NumberOrNothing
+          <NumberWithin
             label="Minutes each time"
             value={terms.minutes}
+            least={1}
+            most={60}
             set={(minutes) => set({ minutes })}
+            none={() => set({ minutes: null })}
           />
           minutes each time
         </span>
@@ -118,24 +123,52 @@ function Tick({ on, set, children }: { on: boolean; set: (on: boolean) => void; 
   );
 }
 
-function NumberOrNothing({
+/**
+ * A number within its limits. What is typed stays in the field; only what is within them goes on, so that half a number on its
+ * way to a whole one changes nothing.
+ */
+function NumberWithin({
   label,
   value,
+  least,
+  most,
   set,
+  none,
 }: {
   label: string;
   value: number | null;
-  set: (value: number | null) => void;
+  least: number;
+  most: number;
+  set: (value: number) => void;
+  /** What an empty field says, where it may be empty. */
+  none?: () => void;
 }) {
+  const [typed, setTyped] = useState(value === null ? "" : String(value));
+  const number = Number(typed);
+  const fits =
+    typed === "" ? none !== undefined : Number.isInteger(number) && number >= least && number <= most;
   return (
-    <input
-      type="number"
-      aria-label={label}
-      className={NUMBER}
-      placeholder="any"
-      value={value ?? ""}
-      onChange={(event) => set(event.target.value === "" ? null : Number(event.target.value))}
-    />
+    <>
+      <input
+        type="number"
+        aria-label={label}
+        aria-invalid={!fits}
+        className={NUMBER}
+        placeholder={none ? "any" : ""}
+        value={typed}
+        onChange={({ target: { value: now } }) => {
+          setTyped(now);
+          const next = Number(now);
+          if (now === "") none?.();
+          else if (Number.isInteger(next) && next >= least && next <= most) set(next);
+        }}
+      />
+      {!fits && (
+        <span className="font-bold text-felt">
+          {least} to {most}
+        </span>
+      )}
+    </>
   );
 }
 
