@@ -271,6 +271,10 @@ describe("whom it is for", () => {
       /not for that instrument/,
     );
     await expect(chooseInstrument(all.clarinet, onBells.id, "snare")).rejects.toThrow(/does not exist/);
+    // Given to bells alone there is nothing to choose.
+    const bellsOnly = await give(all, { only: { instrumentIds: ["bells"] } });
+    const task = await taskOf(all.drummer, bellsOnly.assignmentId);
+    await expect(chooseInstrument(all.drummer, task.id, "snare")).rejects.toThrow(/not for that instrument/);
   });
 });
 
@@ -285,6 +289,10 @@ describe("what is not recorded", () => {
     await tellDone(all.flute, task.id, false);
     expect((await stand(all.flute)).tasks[0]).toMatchObject({ state: "open", toldDone: false });
     await expect(tellDone(all.clarinet, task.id, true)).rejects.toThrow(/does not exist/);
+    // What a director accepted is not taken back by its player.
+    await task.update({ state: "accepted" });
+    await tellDone(all.flute, task.id, false);
+    expect((await stand(all.flute)).tasks[0]!.state).toBe("accepted");
     const heard = await taskOf(all.flute, (await give(all)).assignmentId);
     await expect(tellDone(all.flute, heard.id, true)).rejects.toThrow(/send a take/);
   });

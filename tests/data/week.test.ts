@@ -14,6 +14,7 @@ import {
   calendarView,
   draftView,
   giveWeek,
+  keepTemplate,
   lookAtHolidays,
   ribbonView,
   runSheetView,
@@ -21,9 +22,11 @@ import {
   SavePlan,
   saveCalendar,
   savePlan,
+  setTemplateRemoved,
   shareCalendar,
   sharedCalendar,
   takeWeekBack,
+  templateStrips,
   termToDraft,
   termView,
   tickAbsent,
@@ -218,6 +221,23 @@ describe("the plan", () => {
     const sheet = await runSheetView(own.director, own.groupId, day(3));
     expect(sheet.before?.titles).toEqual(["Tune 2, bars 1 to 2"]);
     expect((await runSheetView(own.director, own.groupId, day(8))).before).toBeNull();
+  });
+
+  it("keeps a week by name, without what single players catch up on, for other weeks of this band", async () => {
+    const own = await planned();
+    const { director } = own;
+    expect(await refusal(keepTemplate(director, { name: "Usual", of: day(2) }))).toMatch(/Nothing stands/);
+    const alone = { kind: "player" as const, playerId: own.flute.playerId };
+    await put(director, strip(own), strip(own, { where: "class" }), strip(own, { forWhom: alone }));
+    const { id } = await keepTemplate(director, { name: "Usual", of: day(2) });
+    expect((await ribbonView(director, MONDAY, 1)).templates).toEqual([{ id, name: "Usual" }]);
+    const kept = await templateStrips(director, id);
+    expect([kept.monday, kept.strips.map(({ where }) => where).sort()]).toEqual([MONDAY, ["class", "home"]]);
+    const other = await anotherBand();
+    expect(await refusal(templateStrips(other.director, id))).toMatch(/does not exist/);
+    expect(await refusal(setTemplateRemoved(other.director, id, true))).toMatch(/does not exist/);
+    await setTemplateRemoved(director, id, true);
+    expect((await ribbonView(director, MONDAY, 1)).templates).toEqual([]);
   });
 
   it("remembers who missed which lesson, for the group of the class alone", async () => {

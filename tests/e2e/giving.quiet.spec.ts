@@ -155,3 +155,26 @@ test("the rest of a term is drafted, looked at, put in and taken off again", asy
   expect(await strips()).toBe(0);
   await page.context().close();
 });
+
+test("a week is kept as a template and brought into another one", async ({ browser }) => {
+  const { band } = await bandWithTerm(application);
+  const page = await directorsDesk(application, browser, band);
+  await visit(page, `/week?of=${NEXT}`);
+  await page
+    .getByRole("button", { name: new RegExp(`^Add to .*, class, ${label(addDays(NEXT, 1))}$`) })
+    .click();
+  await page.getByLabel("Find something to put on the day").fill("harbour");
+  await page.getByRole("button", { name: /Harbour Steps/ }).click();
+  await expect(page.getByText("all saved")).toBeVisible();
+  const copy = page.getByLabel("Copy a week into this one");
+  await copy.selectOption({ label: "templates: keep this week, or set one away …" });
+  await page.getByLabel("keep this week as").fill("Usual");
+  await page.getByRole("button", { name: "Keep it" }).click();
+  await expect(page.getByText("This week is kept as Usual.")).toBeVisible();
+  await visit(page, `/week?of=${addDays(NEXT, 7)}`);
+  await expect(page.locator("[data-strip]")).toHaveCount(0);
+  await copy.selectOption({ label: "template Usual" });
+  await expect(page.locator("[data-strip]").filter({ hasText: "Harbour Steps" })).toBeVisible();
+  await expect(page.getByText("1 strip copied.")).toBeVisible();
+  await page.context().close();
+});

@@ -133,6 +133,7 @@ const strip = (id: string) => ({
   lastBar: null,
   reason: null,
 });
+let templateId = "";
 /** Not among the ids: who saves the calendar makes it. */
 const CONCERT = crypto.randomUUID();
 /** The same version twice: the second who saves is told, so the row asks once. */
@@ -570,6 +571,23 @@ const TABLE: Record<string, Row> = {
     },
     expects: [401, 404, 403, 403, 200],
   },
+  // Nothing stands in that week.
+  "POST /api/plan/templates": {
+    body: () => ({ name: "Usual", of: "2199-01-07" }),
+    expects: [401, 400, 403, 403, 400],
+  },
+  "GET /api/plan/templates/[id]": {
+    path: () => `/api/plan/templates/${templateId}`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "DELETE /api/plan/templates/[id]": {
+    path: () => `/api/plan/templates/${templateId}`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/plan/templates/[id]": {
+    path: () => `/api/plan/templates/${templateId}`,
+    expects: [401, 404, 403, 403, 200],
+  },
   // There is no term ahead in either band.
   "GET /api/plan/term": { expects: [401, 409, 403, 403, 409] },
   "GET /api/plan/drawer": { expects: [401, 200, 403, 403, 200] },
@@ -861,6 +879,7 @@ beforeAll(async () => {
     passages: [],
   });
   ids.handout = await made("/api/handouts?kind=worksheet&title=x", new TextEncoder().encode("%PDF-1.4"));
+  templateId = await made("/api/plan/templates", { name: "Kept", of: "2099-01-07" });
   ids.recording = await made(`/api/lines/${lineId}/recordings?name=x`, silence());
   ids.mark = await made(`/api/lines/${lineId}/pencil`, { eventId: ids.event, kind: "breath", text: "" });
   ids.view = await made("/api/views", { name: "Kept", filter: noFilter });

@@ -35,6 +35,16 @@ export const pieces = [
     CONSTRAINT handouts_one CHECK ((media_id IS NULL) <> (address IS NULL)),
     FOREIGN KEY (band_id) REFERENCES bands (id),
     FOREIGN KEY (media_id, band_id) REFERENCES media (id, band_id))`,
+  `CREATE TABLE IF NOT EXISTS week_templates (
+    id CHAR(36) CHARACTER SET ascii PRIMARY KEY,
+    band_id CHAR(36) CHARACTER SET ascii NOT NULL,
+    name VARCHAR(60) NOT NULL,
+    monday DATE NOT NULL COMMENT 'of the week it was taken from; its strips lie in that week',
+    strips JSON NOT NULL,
+    removed_at DATETIME(3) NULL,
+    UNIQUE (id, band_id),
+    INDEX (band_id),
+    FOREIGN KEY (band_id) REFERENCES bands (id))`,
   "ALTER TABLE strips ADD COLUMN IF NOT EXISTS given_at DATETIME(3) NULL COMMENT 'on the stands without a task of its own: sheets, listening, cards, words'",
   "ALTER TABLE strips ADD COLUMN IF NOT EXISTS not_reached BOOLEAN NOT NULL DEFAULT FALSE COMMENT 'the class did not get to it'",
   `CREATE TABLE IF NOT EXISTS strip_ticks (

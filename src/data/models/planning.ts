@@ -5,7 +5,7 @@ import {
   Model,
   type Sequelize,
 } from "sequelize";
-import type { MeetingPattern, Passage, Reason, StripKind } from "../../core/plan";
+import type { MeetingPattern, Passage, Reason, Strip, StripKind } from "../../core/plan";
 import type { Terms } from "../../core/practice";
 import {
   columns,
@@ -160,6 +160,19 @@ export class Handout extends Model<InferAttributes<Handout>, InferCreationAttrib
   declare removedAt: CreationOptional<Date | null>;
 }
 
+/** A week kept by name, to be copied into others. */
+export class WeekTemplate extends Model<
+  InferAttributes<WeekTemplate>,
+  InferCreationAttributes<WeekTemplate>
+> {
+  declare id: string;
+  declare bandId: string;
+  declare name: string;
+  declare monday: string;
+  declare strips: Strip[];
+  declare removedAt: CreationOptional<Date | null>;
+}
+
 /** A player ticked off what stands on a day. */
 export class StripTick extends Model<InferAttributes<StripTick>, InferCreationAttributes<StripTick>> {
   declare stripId: string;
@@ -285,6 +298,10 @@ export function definePlanning(sequelize: Sequelize) {
       removedAt: optionalInstant,
     }),
     { sequelize, tableName: "handouts" },
+  );
+  WeekTemplate.init(
+    columns({ id: key, bandId: ref, name: text, monday: day, strips: json, removedAt: optionalInstant }),
+    { sequelize, tableName: "week_templates" },
   );
   StripTick.init(columns({ stripId: key, playerId: key, bandId: ref, doneAt: instant }), {
     sequelize,

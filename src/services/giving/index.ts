@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from "node:util";
 import { Op, type Transaction } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
@@ -345,6 +346,10 @@ export async function changeAssignment(
     input.timesPerWeek !== assignment.timesPerWeek && `${input.timesPerWeek} times a week now`,
     (bars.firstBar !== assignment.firstBar || bars.lastBar !== assignment.lastBar) &&
       "other bars are asked for now",
+    opensOn !== (assignment.opensOn ?? null) &&
+      opensOn !== null &&
+      opensOn > today(band.timeZone) &&
+      `it opens ${dayLabel(opensOn)} now`,
     ...changedTerms(before, terms, input.goalBpm),
   ].filter(Boolean);
   const changedNote = said.length > 0 ? `Changed: ${said.join(", ")}.` : assignment.changedNote;
@@ -366,7 +371,7 @@ export async function changeAssignment(
 
 /** What of the terms is different, in the words of a player. */
 function changedTerms(before: Terms, now: Terms, goalBpm: number): string[] {
-  const differs = (name: keyof Terms) => JSON.stringify(before[name]) !== JSON.stringify(now[name]);
+  const differs = (name: keyof Terms) => !isDeepStrictEqual(before[name], now[name]);
   const repeats = now.withoutRepeats ? "without the repeats now" : "with the repeats now";
   const lowest =
     now.lowestBpm === null ? "any tempo counts now" : `takes count from ${now.lowestBpm} bpm on now`;
@@ -383,6 +388,9 @@ function changedTerms(before: Terms, now: Terms, goalBpm: number): string[] {
       : []),
     ...(differs("styles") ? ["look at how the notes are held"] : []),
     ...(differs("record") ? [record[now.record.kind]] : []),
+    ...(differs("steps") ? ["look at the steps"] : []),
+    ...(differs("minutes") && now.minutes !== null ? [`${now.minutes} minutes each time now`] : []),
+    ...(differs("criteria") ? ["other things are marked now"] : []),
     ...(differs("test") ? [now.test ? "it counts as a test now" : "it is no test any more"] : []),
     ...(differs("extra") ? [now.extra ? "it is extra now" : "it is required now"] : []),
   ];
@@ -452,7 +460,7 @@ export async function chooseInstrument(
   if (task.instrumentId === instrumentId) return { taskId };
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
   const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
-  const choice = await choicesFor(who.playerId, task.instrumentId, revision.score);
+  const choice = await choicesFor(task, assignment, revision.score);
   if (!choice.includes(instrumentId))
     throw new ServiceError("bad-input", "This task is not for that instrument.");
   if (task.state === "accepted")
@@ -486,12 +494,17 @@ export async function chooseInstrument(
 const PERCUSSION: ReadonlySet<string> = new Set(["mallets", "drums"]);
 
 /** The player's instruments on which a task can be done: one for most, bells and snare for a percussionist. */
-export async function choicesFor(playerId: string, instrumentId: string, score: Score): Promise<string[]> {
+export async function choicesFor(
+  { playerId, instrumentId }: Pick<Task, "playerId" | "instrumentId">,
+  { onlyFor }: Pick<Assignment, "onlyFor">,
+  score: Score,
+): Promise<string[]> {
   if (!PERCUSSION.has(instrumentById(instrumentId).family) || score.purpose) return [instrumentId];
   const own = await PlayerInstrument.findAll({ where: { playerId, toDate: null } });
   return own
     .map((each) => each.instrumentId)
     .filter((id) => PERCUSSION.has(instrumentById(id).family))
+    .filter((id) => onlyFor?.instrumentIds?.includes(id) ?? true)
     .filter((id) => !forDrumsOnly(score) || instrumentById(id).ranges === null);
 }
 
@@ -505,6 +518,8 @@ export async function tellDone(actor: Actor, taskId: string, done: boolean): Pro
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
   if (termsOf(assignment).record.kind !== "nothing")
     throw new ServiceError("conflict", "Your director wants to hear this one: send a take.");
+  // A director's word stands, and what was said already needs no saying.
+  if (done ? task.state === "accepted" : !task.toldDoneAt) return;
   const sent = await Take.count({ where: { taskId } });
   await database().transaction(async (transaction) => {
     await touchBand(who.bandId, transaction);

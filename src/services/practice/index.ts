@@ -165,7 +165,7 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     rungs: rungsOf(terms.ladder, assignment.goalBpm),
     steps: terms.steps ?? [],
     marked: terms.criteria,
-    instruments: (await choicesFor(who.playerId, instrumentId, revision.score)).map((id) => ({
+    instruments: (await choicesFor(task, assignment, revision.score)).map((id) => ({
       id,
       name: instrumentById(id).name,
     })),

@@ -30,6 +30,7 @@ export {
   AddDaysOff,
   AskDraft,
   GiveWeek,
+  KeepTemplate,
   LookAtCalendar,
   Remind,
   SaveCalendar,
@@ -40,6 +41,7 @@ export {
   TurnDown,
 } from "./schema";
 
+export { keepTemplate, setTemplateRemoved, templateStrips } from "./templates";
 export { termView } from "./term";
 
 /** What is due, what waits, and who has not sent anything: everything assigned and not over for more than a week. */

@@ -17,6 +17,7 @@ import {
 } from "../../core/plan";
 import { type AskedBand, askEach, askedBand } from "../../core/ready";
 import { readForm, secondsOf } from "../../core/rhythm";
+import type { Glance } from "../../core/score";
 import { clockOf } from "../../core/warmup";
 import {
   Absence,
@@ -30,10 +31,11 @@ import {
   StripRow,
   seatsOfBand,
   ticksOf,
+  WeekTemplate,
 } from "../../data";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { dayLabel, today } from "../calendar";
-import { bandKnowledge } from "../knowledge";
+import { type BandKnowledge, bandKnowledge } from "../knowledge";
 import { handoutsOf, piecesOf } from "../pieces";
 import type { PieceView } from "../pieces/schema";
 import { settingsOf } from "../settings";
@@ -51,7 +53,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
   const now = today(band.timeZone);
   const monday = mondayOf(of ?? now);
   const last = addDays(monday, 7 * weeks - 1);
-  const [calendar, groups, versions, strips, seats, knowledge, absent, clashes, ticks, pieces] =
+  const [calendar, groups, versions, strips, seats, knowledge, absent, clashes, ticks, pieces, templates] =
     await Promise.all([
       calendarOf(bandId, settings),
       groupsOf(bandId),
@@ -63,6 +65,11 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
       Clash.findAll({ where: { bandId } }),
       ticksOf(bandId, monday, last),
       piecesOf(bandId),
+      WeekTemplate.findAll({
+        where: { bandId, removedAt: null },
+        attributes: ["id", "name"],
+        order: [["name", "ASC"]],
+      }),
     ]);
   const cells = cellsOf(calendar, groups, monday, last, settings.homeMinutes);
   const here = new Set(strips.map(({ refId }) => refId));
@@ -108,6 +115,7 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
       weekday,
       reason,
     })),
+    templates: templates.map(({ id, name }) => ({ id, name })),
     ticks: Object.fromEntries(ticks),
     cells,
     strips,
@@ -268,8 +276,33 @@ export function stripOf(row: StripRow): StripView {
 
 type Seats = Awaited<ReturnType<typeof seatsOfBand>>;
 
+/** What was worked out of a band; it holds until somebody in it plays, belongs to or knows something else. */
+interface Worked {
+  seats: Promise<Map<string, Seats>> | null;
+  bands: Map<string, AskedBand>;
+  /** By line, then by group. */
+  asks: WeakMap<Glance, Map<string, LineAsk[]>>;
+}
+
+const worked = new WeakMap<BandKnowledge, Worked>();
+
+function workedOf(knowledge: BandKnowledge): Worked {
+  const known = worked.get(knowledge) ?? { seats: null, bands: new Map(), asks: new WeakMap() };
+  worked.set(knowledge, known);
+  return known;
+}
+
 /** Who sits in each group today, with instruments. */
 export async function seatsOfGroups(bandId: string): Promise<Map<string, Seats>> {
+  const known = workedOf(await bandKnowledge(bandId));
+  known.seats ??= readSeats(bandId).catch((error: Error) => {
+    known.seats = null;
+    throw error;
+  });
+  return known.seats;
+}
+
+async function readSeats(bandId: string): Promise<Map<string, Seats>> {
   const [seats, members] = await Promise.all([
     seatsOfBand(bandId),
     GroupMember.findAll({ where: { bandId, toDate: null }, attributes: ["groupId", "playerId"] }),
@@ -292,14 +325,21 @@ export const linesOf = (strips: readonly Pick<Strip, "kind" | "refId">[]) => [
 export function asksOf(
   strips: readonly Pick<Strip, "kind" | "refId" | "groupId">[],
   seats: ReadonlyMap<string, Seats>,
-  knowledge: Awaited<ReturnType<typeof bandKnowledge>>,
+  knowledge: BandKnowledge,
   facts: readonly LineFacts[],
 ): Asks {
-  const bands = new Map<string, AskedBand>();
+  const known = workedOf(knowledge);
   const bandOf = (groupId: string) => {
-    const band = bands.get(groupId) ?? askedBand(knowledge.seated(seats.get(groupId) ?? []));
-    bands.set(groupId, band);
+    const band = known.bands.get(groupId) ?? askedBand(knowledge.seated(seats.get(groupId) ?? []));
+    known.bands.set(groupId, band);
     return band;
+  };
+  const ofLine = (line: LineFacts, groupId: string) => {
+    const groups = known.asks.get(line.glance) ?? new Map<string, LineAsk[]>();
+    known.asks.set(line.glance, groups);
+    const before = groups.get(groupId) ?? notReady(askEach(line.glance, bandOf(groupId), line.told));
+    groups.set(groupId, before);
+    return before;
   };
   const byId = new Map(facts.map((line) => [line.id, line]));
   const asks: Asks = {};
@@ -307,7 +347,7 @@ export function asksOf(
     const line = kind === "line" || kind === "drill" ? byId.get(refId ?? "") : undefined;
     const key = `${groupId}/${refId}`;
     if (!line || asks[key]) continue;
-    asks[key] = notReady(askEach(line.glance, bandOf(groupId), line.told));
+    asks[key] = ofLine(line, groupId);
   }
   return asks;
 }

@@ -217,6 +217,11 @@ export const SetClash = z.object({
   /** False takes it back. */
   clash: z.boolean(),
 });
+/** Keeps the week of a day under a name. */
+export const KeepTemplate = z.object({
+  name: tidied(60, "A name has at most 60 letters.", "Name the template."),
+  of: date,
+});
 export const TickAbsent = z.object({ groupId: id, date, playerId: id, absent: z.boolean() });
 /** A reminder is written on a day off only where that was said. */
 export const Remind = z.object({ sure: z.boolean().default(false) });
@@ -324,6 +329,8 @@ export interface RibbonView {
   absent: { groupId: string; date: string; playerId: string }[];
   /** Who misses a class every week. */
   clashes: { groupId: string; playerId: string; weekday: number; reason: string }[];
+  /** Weeks kept by name. */
+  templates: { id: string; name: string }[];
   /** Players who ticked off what stands beside tasks, by strip. */
   ticks: Record<string, number>;
   cells: RibbonCell[];
