@@ -7,6 +7,7 @@ import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
+import { bandKnowledge } from "../knowledge";
 import { piecesOf } from "../pieces";
 import { settingsOf } from "../settings";
 import { lineFacts } from "../shelf";
@@ -20,10 +21,11 @@ export async function concertView(actor: Actor, goalId: string): Promise<Concert
   const goal = found(await GoalRow.findOne({ where: { id: goalId, bandId } }), "concert");
   const band = found(await Band.findByPk(bandId), "band");
   const now = today(band.timeZone);
+  const knowledge = await bandKnowledge(bandId);
   const [versions, groups, seats, facts, pieces, takes, met] = await Promise.all([
     planVersions(bandId),
     groupsOf(bandId),
-    seatsOfGroups(bandId),
+    seatsOfGroups(bandId, knowledge),
     lineFacts(bandId),
     piecesOf(bandId),
     lineTakes(bandId, new Date(0)),

@@ -102,35 +102,22 @@ async function groupsToDraft(bandId: string, from: string, to: string) {
   const settings = settingsOf(band);
   const now = today(band.timeZone);
   const since = new Date(Date.parse(`${addDays(now, -TAKES_OF_DAYS)}T00:00:00Z`));
-  const [
-    calendar,
-    groups,
-    strips,
-    seats,
-    knowledge,
-    facts,
-    prepared,
-    met,
-    takes,
-    bars,
-    behind,
-    down,
-    pieces,
-  ] = await Promise.all([
-    calendarOf(bandId, settings),
-    groupsOf(bandId),
-    stripsBetween(bandId, from < now ? from : now, to),
-    seatsOfGroups(bandId),
-    bandKnowledge(bandId),
-    lineFacts(bandId),
-    preparations(bandId),
-    linesMet(bandId, now),
-    lineTakes(bandId, since),
-    barTakes(bandId, since),
-    stripsBehind(bandId, now),
-    TurnedDown.findAll({ where: { bandId }, order: ["createdAt"] }),
-    piecesOf(bandId),
-  ]);
+  const knowledge = await bandKnowledge(bandId);
+  const [calendar, groups, strips, seats, facts, prepared, met, takes, bars, behind, down, pieces] =
+    await Promise.all([
+      calendarOf(bandId, settings),
+      groupsOf(bandId),
+      stripsBetween(bandId, from < now ? from : now, to),
+      seatsOfGroups(bandId, knowledge),
+      lineFacts(bandId),
+      preparations(bandId),
+      linesMet(bandId, now),
+      lineTakes(bandId, since),
+      barTakes(bandId, since),
+      stripsBehind(bandId, now),
+      TurnedDown.findAll({ where: { bandId }, order: ["createdAt"] }),
+      piecesOf(bandId),
+    ]);
   const partsOf = new Map(pieces.flatMap(({ id, lineId }) => (lineId ? [[id, lineId] as const] : [])));
   const cells = cellsOf(calendar, groups, from, to, settings.homeMinutes).filter(({ date }) => date >= now);
   const everyone = new Set(groups.filter((group) => group.everyone).map(({ id }) => id));

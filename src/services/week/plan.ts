@@ -67,9 +67,9 @@ export async function savePlan(actor: Actor, input: z.output<typeof SavePlan>): 
 }
 
 async function asksNow(bandId: string, strips: readonly StripView[]): Promise<SavedPlan["asks"]> {
-  const [seats, knowledge, facts] = await Promise.all([
-    seatsOfGroups(bandId),
-    bandKnowledge(bandId),
+  const knowledge = await bandKnowledge(bandId);
+  const [seats, facts] = await Promise.all([
+    seatsOfGroups(bandId, knowledge),
     lineFacts(bandId, linesOf(strips)),
   ]);
   return asksOf(strips, seats, knowledge, facts);

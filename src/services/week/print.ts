@@ -69,9 +69,10 @@ export async function homePages(actor: Actor, of: string | null, groupId: string
   const band = found(await Band.findByPk(bandId), "band");
   const monday = mondayOf(of ?? today(band.timeZone));
   const sunday = addDays(monday, 6);
+  const knowledge = await bandKnowledge(bandId);
   const [groups, seats, planned, due, { chosen }] = await Promise.all([
     groupsOf(bandId),
-    seatsOfGroups(bandId),
+    seatsOfGroups(bandId, knowledge),
     stripsBetween(bandId, monday, sunday),
     linesDue(bandId, monday, sunday),
     countingSystems(actor),
@@ -267,12 +268,12 @@ export async function runSheetView(actor: Actor, groupId: string, date: string):
     groups.find(({ id }) => id === groupId),
     "group",
   );
-  const [calendar, absent, strips, seats, knowledge, facts] = await Promise.all([
+  const knowledge = await bandKnowledge(bandId);
+  const [calendar, absent, strips, seats, facts] = await Promise.all([
     calendarOf(bandId, settings),
     Absence.findAll({ where: { bandId, groupId, date } }),
     stripsBetween(bandId, date, date),
-    seatsOfGroups(bandId),
-    bandKnowledge(bandId),
+    seatsOfGroups(bandId, knowledge),
     lineFacts(bandId),
   ]);
   const cell = found(

@@ -53,14 +53,14 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
   const now = today(band.timeZone);
   const monday = mondayOf(of ?? now);
   const last = addDays(monday, 7 * weeks - 1);
-  const [calendar, groups, versions, strips, seats, knowledge, absent, clashes, ticks, pieces, templates] =
+  const knowledge = await bandKnowledge(bandId);
+  const [calendar, groups, versions, strips, seats, absent, clashes, ticks, pieces, templates] =
     await Promise.all([
       calendarOf(bandId, settings),
       groupsOf(bandId),
       planVersions(bandId),
       stripsBetween(bandId, monday, last),
-      seatsOfGroups(bandId),
-      bandKnowledge(bandId),
+      seatsOfGroups(bandId, knowledge),
       Absence.findAll({ where: { bandId, date: { [Op.between]: [monday, last] } } }),
       Clash.findAll({ where: { bandId } }),
       ticksOf(bandId, monday, last),
@@ -292,9 +292,12 @@ function workedOf(knowledge: BandKnowledge): Worked {
   return known;
 }
 
-/** Who sits in each group today, with instruments. */
-export async function seatsOfGroups(bandId: string): Promise<Map<string, Seats>> {
-  const known = workedOf(await bandKnowledge(bandId));
+/**
+ * Who sits in each group today, with instruments.
+ * @param knowledge  read before: seats are never older than what they are kept with
+ */
+export async function seatsOfGroups(bandId: string, knowledge: BandKnowledge): Promise<Map<string, Seats>> {
+  const known = workedOf(knowledge);
   known.seats ??= readSeats(bandId).catch((error: Error) => {
     known.seats = null;
     throw error;
