@@ -24,8 +24,17 @@ export async function keepSound(
       "bad-input",
       "This file is not a sound recording. Choose WAV, FLAC, MP3, Ogg, WebM or M4A.",
     );
+  return keepFile(bandId, `${name}.${kind}`, bytes, CONTENT_TYPES[kind]);
+}
+
+/** The same for a file of which is known what it is. */
+export async function keepFile(
+  bandId: string,
+  storeKey: string,
+  bytes: Uint8Array,
+  contentType: string,
+): Promise<(transaction: Transaction) => Promise<string>> {
   await needRoom(bytes.length);
-  const storeKey = `${name}.${kind}`;
   await mediaStore().put(storeKey, bytes);
   return async (transaction) => {
     const id = uuid();
@@ -36,7 +45,7 @@ export async function keepSound(
         storeKey,
         bytes: bytes.length,
         sha256: createHash("sha256").update(bytes).digest("hex"),
-        contentType: CONTENT_TYPES[kind],
+        contentType,
       },
       { transaction },
     );

@@ -31,7 +31,7 @@ import {
   setClash,
   takeWeekBack,
 } from "../../src/services/week";
-import { addTo, anotherBand, type BandInDatabase, bandInDatabase } from "../support/band";
+import { addTo, anotherBand, type BandInDatabase, bandInDatabase, refusal } from "../support/band";
 import { line } from "../support/music";
 
 let band: BandInDatabase;
@@ -41,12 +41,6 @@ beforeAll(async () => {
 afterAll(() => band.close());
 
 const NOW = today("Europe/Lisbon");
-const refusal = (promise: Promise<unknown>) =>
-  promise.then(
-    () => "was not refused",
-    (error: Error) => error.message,
-  );
-
 interface Own {
   director: Director;
   groupId: string;

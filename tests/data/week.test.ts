@@ -32,7 +32,7 @@ import {
   tickAbsent,
   turnDown,
 } from "../../src/services/week";
-import { addTo, anotherBand, type BandInDatabase, bandInDatabase, takeOf } from "../support/band";
+import { addTo, anotherBand, type BandInDatabase, bandInDatabase, refusal, takeOf } from "../support/band";
 import { line } from "../support/music";
 
 let band: BandInDatabase;
@@ -125,11 +125,6 @@ const save = (
 ) => savePlan(director, SavePlan.parse({ since, changes }));
 const put = (director: Director, ...strips: Strip[]) =>
   save(director, 0, ...strips.map((each) => ({ id: each.id, basis: null, strip: each })));
-const refusal = (work: Promise<unknown>) =>
-  work.then(
-    () => "no refusal",
-    (error: Error) => error.message,
-  );
 const tasksOf = async (player: PlayerActor) =>
   (await stand(player)).tasks.map(({ lineTitle }) => lineTitle).sort();
 

@@ -180,3 +180,10 @@ export async function newCard(actor: Actor, playerId: string): Promise<DrawnCard
   const [card] = await drawCards(actor, { drawId: crypto.randomUUID(), playerIds: [playerId] });
   return card!;
 }
+
+/** The sentence with which something is refused. */
+export const refusal = (work: Promise<unknown>): Promise<string> =>
+  work.then(
+    () => "no refusal",
+    (error: Error) => error.message,
+  );

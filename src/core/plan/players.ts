@@ -1,4 +1,4 @@
-import { PLAIN_TERMS } from "../practice";
+import { PLAIN_TERMS, tooSlow } from "../practice";
 import type { Slot } from "./fill";
 import type { Reason } from "./reason";
 import {
@@ -26,8 +26,6 @@ export interface PlayerStep {
 
 /** So many of the newest lines heard of a player say how it goes. */
 const LINES_HEARD = 3;
-/** A goal tempo counts as reached from this share on: a neighbour mark of the metronome. */
-const REACHED = 0.96;
 
 /**
  * Where one player goes from here: stay while the newest line is shaky, faster when the last three were clean and at tempo,
@@ -54,7 +52,7 @@ export function stepOfPlayer(
   const easy =
     heard.length === LINES_HEARD &&
     heard.every(
-      ({ clean, tempo }) => clean >= EASY_SHARE && (tempo === null || tempo.reached >= REACHED * tempo.goal),
+      ({ clean, tempo }) => clean >= EASY_SHARE && (tempo === null || !tooSlow(tempo.reached, tempo.goal)),
     );
   if (!easy) return { ...told, step: "go-on" };
   const through = lines.length > 0 && lines.every(({ met }) => met.length > 0);
@@ -81,26 +79,34 @@ export function proposePlayers(
     const own = stepOfPlayer(state, player);
     return own && own.step !== step && !(step === "faster" && own.step === "go-on") ? [{ own, player }] : [];
   });
+  const homes = homesWithRoom(slots, proposals);
   const made: Proposal[] = [];
   for (const { own, player } of steps) {
     const wish = wishOf(state, own, player, proposals);
     if (!wish || state.turnedDown.has(wish.key)) continue;
-    const slot = slots
-      .filter(({ where }) => where === "home")
-      .sort((a, b) => (a.date < b.date ? -1 : 1))
-      .find((each) => leftIn(each, proposals) >= wish.minutes && hereIn(each, proposals).length < each.most);
-    if (slot) made.push({ ...wish, date: slot.date });
+    const home = homes.find(({ left }) => left >= wish.minutes);
+    if (home) made.push({ ...wish, date: home.date });
   }
   return { steps: steps.map(({ own }) => own), proposals: made };
 }
 
-/** Minutes a day has left beside everything of the group; things of single players lie beside one another. */
-function leftIn(slot: Slot, proposals: readonly Proposal[]): number {
-  return slot.minutes - hereIn(slot, proposals).reduce((sum, { minutes }) => sum + minutes, 0);
+/**
+ * Home days in order that can take one more, with the minutes left beside everything of the group; things of single players
+ * lie beside one another.
+ */
+function homesWithRoom(
+  slots: readonly Slot[],
+  proposals: readonly Proposal[],
+): { date: string; left: number }[] {
+  return slots
+    .filter(({ where }) => where === "home")
+    .sort((a, b) => (a.date < b.date ? -1 : 1))
+    .flatMap(({ date, minutes, most }) => {
+      const here = proposals.filter((each) => each.where === "home" && each.date === date);
+      const left = minutes - here.reduce((sum, each) => sum + each.minutes, 0);
+      return here.length < most ? [{ date, left }] : [];
+    });
 }
-
-const hereIn = (slot: Slot, proposals: readonly Proposal[]) =>
-  proposals.filter(({ where, date }) => where === slot.where && date === slot.date);
 
 function wishOf(
   state: GroupState,

@@ -18,16 +18,14 @@ import {
   newestRevisionOf,
   type OnlyFor,
   Player,
-  PlayerInstrument,
   seatsOfBand,
   seatsOfGroup,
-  Take,
   Task,
   Teaching,
   touchBand,
 } from "../../data";
 import { database } from "../../server/database";
-import { type Actor, type Director, director, found, player, ServiceError } from "../actor";
+import { type Actor, type Director, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
 import { bandKnowledge, keepTeaching, lessonsOf, lineName } from "../knowledge";
@@ -35,10 +33,11 @@ import { storeLine } from "../lines";
 import { settingsOf } from "../settings";
 import { termsOf } from "./asked";
 import { followPeople, isFor } from "./follow";
-import { pinsFor, reads } from "./pins";
+import { newTask, pinsFor, reads } from "./pins";
 import type { Assign, ChangeAssignment, Doubt, GiveOut, MakeUpTest } from "./schema";
 
 export { keptWithTake, recordedOf, scoreOfTake, shownOf, termsOf } from "./asked";
+export { choicesFor, chooseInstrument, ownTask, tellDone } from "./by-player";
 export { type Followed, followPeople, isFor, setClosed } from "./follow";
 export {
   Assign,
@@ -312,15 +311,6 @@ function onlyIn(only: NonNullable<z.output<typeof GiveOut>["only"]>): OnlyFor {
   };
 }
 
-function newTask(
-  bandId: string,
-  assignmentId: string,
-  { playerId, instrumentId }: NamedSeat,
-  pins: ReturnType<ReturnType<typeof pinsFor>>,
-) {
-  return { id: uuid(), bandId, assignmentId, playerId, instrumentId, ...pins, state: "open" as const };
-}
-
 /**
  * Changes what was given: tempo, times, day, note, bars and terms. What players began is kept as it is; they are told what changed.
  * Takes sent before keep the bars they were asked for.
@@ -441,96 +431,6 @@ export async function makeUpTest(
       revisionOf: async () => revision.id,
     },
   );
-}
-
-/**
- * A percussionist takes a task on another of their own percussion instruments. What was sent on the first one stays with it
- * and comes back with it.
- */
-export async function chooseInstrument(
-  actor: Actor,
-  taskId: string,
-  instrumentId: string,
-): Promise<{ taskId: string }> {
-  const who = player(actor);
-  const task = found(
-    await Task.findOne({ where: { id: taskId, playerId: who.playerId, bandId: who.bandId } }),
-    "task",
-  );
-  if (task.instrumentId === instrumentId) return { taskId };
-  const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
-  const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
-  const choice = await choicesFor(task, assignment, revision.score);
-  if (!choice.includes(instrumentId))
-    throw new ServiceError("bad-input", "This task is not for that instrument.");
-  if (task.state === "accepted")
-    throw new ServiceError("conflict", "This task is done; your director has accepted it.");
-  const seats = (await bandKnowledge(who.bandId)).seated(
-    (await seatsOfBand(who.bandId)).filter((seat) => seat.playerId === who.playerId),
-  );
-  const seat = found(
-    seats.find((each) => each.instrumentId === instrumentId),
-    "instrument",
-  );
-  return database().transaction(async (transaction) => {
-    await touchBand(who.bandId, transaction);
-    const { assignmentId } = task;
-    const there = await Task.findOne({
-      where: { assignmentId, playerId: who.playerId, instrumentId },
-      transaction,
-    });
-    if (there) await there.update({ closedAt: null }, { transaction });
-    const taken =
-      there ??
-      (await Task.create(newTask(who.bandId, assignmentId, seat, pinsFor(revision.score, null)(seat)), {
-        transaction,
-      }));
-    await task.update({ closedAt: new Date() }, { transaction });
-    await audit(who, "choose-instrument", taken.id, transaction);
-    return { taskId: taken.id };
-  });
-}
-
-const PERCUSSION: ReadonlySet<string> = new Set(["mallets", "drums"]);
-
-/** The player's instruments on which a task can be done: one for most, bells and snare for a percussionist. */
-export async function choicesFor(
-  { playerId, instrumentId }: Pick<Task, "playerId" | "instrumentId">,
-  { onlyFor }: Pick<Assignment, "onlyFor">,
-  score: Score,
-): Promise<string[]> {
-  if (!PERCUSSION.has(instrumentById(instrumentId).family) || score.purpose) return [instrumentId];
-  const own = await PlayerInstrument.findAll({ where: { playerId, toDate: null } });
-  return own
-    .map((each) => each.instrumentId)
-    .filter((id) => PERCUSSION.has(instrumentById(id).family))
-    .filter((id) => onlyFor?.instrumentIds?.includes(id) ?? true)
-    .filter((id) => !forDrumsOnly(score) || instrumentById(id).ranges === null);
-}
-
-/** A player says that a task of which nothing is recorded is done, or not after all. */
-export async function tellDone(actor: Actor, taskId: string, done: boolean): Promise<void> {
-  const who = player(actor);
-  const task = found(
-    await Task.findOne({ where: { id: taskId, playerId: who.playerId, bandId: who.bandId } }),
-    "task",
-  );
-  const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
-  if (termsOf(assignment).record.kind !== "nothing")
-    throw new ServiceError("conflict", "Your director wants to hear this one: send a take.");
-  // A director's word stands, and what was said already needs no saying.
-  if (done ? task.state === "accepted" : !task.toldDoneAt) return;
-  const sent = await Take.count({ where: { taskId } });
-  await database().transaction(async (transaction) => {
-    await touchBand(who.bandId, transaction);
-    await task.update(
-      done
-        ? { state: "accepted", toldDoneAt: new Date() }
-        : { state: sent > 0 ? "sent" : "open", toldDoneAt: null },
-      { transaction },
-    );
-    await audit(who, done ? "told-done" : "told-undone", taskId, transaction);
-  });
 }
 
 /** Gives one player what was given to one of their groups before they came. */

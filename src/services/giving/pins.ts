@@ -1,3 +1,4 @@
+import { v7 as uuid } from "uuid";
 import { instrumentById } from "../../core/music";
 import { agreedPart, derivePart, type Known, type Score } from "../../core/score";
 import { partId as kindId } from "../../core/warmup";
@@ -51,4 +52,14 @@ function warmUpPart(score: Score, { instrumentId, stage, variant }: Omit<Reader,
   return (
     score.parts.find((part) => part.id === instrumentId || part.id.startsWith(`${instrumentId}/`))?.id ?? null
   );
+}
+
+/** A task as it is made for a seat. */
+export function newTask(
+  bandId: string,
+  assignmentId: string,
+  { playerId, instrumentId }: NamedSeat,
+  pins: Pins,
+) {
+  return { id: uuid(), bandId, assignmentId, playerId, instrumentId, ...pins, state: "open" as const };
 }

@@ -1,14 +1,11 @@
-import { createHash } from "node:crypto";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { barsByState } from "../../core/plan";
 import { Handout, handoutOnStand, Line, Media, PieceRow, raisePlan } from "../../data";
 import { database } from "../../server/database";
-import { mediaStore } from "../../server/media-store";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
-import { keepSound } from "../keep-sound";
-import { needRoom } from "../room";
+import { keepFile, keepSound } from "../keep-sound";
 import { lineFacts } from "../shelf";
 import type { AddAddress, HandoutView, PiecesView, PieceView, SavePiece } from "./schema";
 
@@ -153,24 +150,7 @@ async function keepSheet(bandId: string, name: string, bytes: Uint8Array): Retur
       "bad-input",
       "A worksheet is a PDF file. Print the page into a PDF and choose that.",
     );
-  await needRoom(bytes.length);
-  const storeKey = `${name}.pdf`;
-  await mediaStore().put(storeKey, bytes);
-  return async (transaction) => {
-    const id = uuid();
-    await Media.create(
-      {
-        id,
-        bandId,
-        storeKey,
-        bytes: bytes.length,
-        sha256: createHash("sha256").update(bytes).digest("hex"),
-        contentType: "application/pdf",
-      },
-      { transaction },
-    );
-    return id;
-  };
+  return keepFile(bandId, `${name}.pdf`, bytes, "application/pdf");
 }
 
 /** Approves an address to listen at. */

@@ -14,14 +14,13 @@ import {
   StripTick,
   stripIsFor,
   stripsOnStand,
-  Task,
   tasksOfPlayer,
 } from "../../data";
 import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, found, type PlayerActor, player, ServiceError } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { countingPicture, countingSystems } from "../counting";
-import { choicesFor, recordedOf, shownOf, termsOf } from "../giving";
+import { choicesFor, ownTask, recordedOf, shownOf, termsOf } from "../giving";
 import { exemptNotes, playerKnowledge } from "../knowledge";
 import { takeSummaries } from "../listening";
 import { describeNote, ownFingerings, partOf, viewOfPart, withPencil } from "../parts";
@@ -204,11 +203,4 @@ async function countingOf(
   const { systems, chosen } = await countingSystems(who);
   const used = systems.find((each) => each.id === (system ?? chosen)) ?? systems[0]!;
   return { forms, system: used, svg: await countingPicture(who.bandId, score, width, system) };
-}
-
-async function ownTask(who: PlayerActor, taskId: string): Promise<Task> {
-  return found(
-    await Task.findOne({ where: { id: taskId, playerId: who.playerId, bandId: who.bandId } }),
-    "task",
-  );
 }

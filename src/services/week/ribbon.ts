@@ -54,26 +54,27 @@ export async function ribbonView(actor: Actor, of: string | null, weeks: number)
   const monday = mondayOf(of ?? now);
   const last = addDays(monday, 7 * weeks - 1);
   const knowledge = await bandKnowledge(bandId);
-  const [calendar, groups, versions, strips, seats, absent, clashes, ticks, pieces, templates] =
-    await Promise.all([
-      calendarOf(bandId, settings),
-      groupsOf(bandId),
-      planVersions(bandId),
-      stripsBetween(bandId, monday, last),
-      seatsOfGroups(bandId, knowledge),
-      Absence.findAll({ where: { bandId, date: { [Op.between]: [monday, last] } } }),
-      Clash.findAll({ where: { bandId } }),
-      ticksOf(bandId, monday, last),
-      piecesOf(bandId),
-      WeekTemplate.findAll({
-        where: { bandId, removedAt: null },
-        attributes: ["id", "name"],
-        order: [["name", "ASC"]],
-      }),
-    ]);
+  const [calendar, groups, versions, strips, seats, absent, clashes, ticks, templates] = await Promise.all([
+    calendarOf(bandId, settings),
+    groupsOf(bandId),
+    planVersions(bandId),
+    stripsBetween(bandId, monday, last),
+    seatsOfGroups(bandId, knowledge),
+    Absence.findAll({ where: { bandId, date: { [Op.between]: [monday, last] } } }),
+    Clash.findAll({ where: { bandId } }),
+    ticksOf(bandId, monday, last),
+    WeekTemplate.findAll({
+      where: { bandId, removedAt: null },
+      attributes: ["id", "name"],
+      order: [["name", "ASC"]],
+    }),
+  ]);
   const cells = cellsOf(calendar, groups, monday, last, settings.homeMinutes);
   const here = new Set(strips.map(({ refId }) => refId));
-  const facts = await lineFacts(bandId, linesOf(strips));
+  const [facts, pieces] = await Promise.all([
+    lineFacts(bandId, linesOf(strips)),
+    strips.some(({ kind }) => kind === "piece") ? piecesOf(bandId) : [],
+  ]);
   const used = new Set([...cells, ...strips].map(({ date }) => date));
   const term = termOn(now, calendar.terms) ?? null;
   return {
@@ -211,11 +212,22 @@ export async function drawerView(actor: Actor): Promise<{ drawer: DrawerItem[] }
 }
 
 /** The strips of a week, for one that is to become like it. */
-export async function weekStrips(actor: Actor, of: string | null): Promise<{ strips: StripView[] }> {
+export async function weekStrips(actor: Actor, of: string | null): Promise<{ strips: Strip[] }> {
   const { bandId } = director(actor);
   if (of === null) throw new ServiceError("bad-input", "Choose a week.");
   const monday = mondayOf(of);
-  return { strips: await stripsBetween(bandId, monday, addDays(monday, 6)) };
+  return { strips: (await stripsBetween(bandId, monday, addDays(monday, 6))).map(asPattern) };
+}
+
+/** A strip as a pattern for other weeks: nothing of how it went in its own. */
+export function asPattern({
+  version: _version,
+  assignmentId: _task,
+  onStands: _given,
+  notReached: _left,
+  ...strip
+}: StripView): Strip {
+  return { ...strip, reason: null };
 }
 
 /** Strips that stand in a stretch of days. */

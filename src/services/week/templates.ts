@@ -5,7 +5,7 @@ import { mondayOf, type Strip } from "../../core/plan";
 import { WeekTemplate } from "../../data";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
-import { stripsBetween } from "./ribbon";
+import { asPattern, stripsBetween } from "./ribbon";
 import type { KeepTemplate } from "./schema";
 
 const MOST_TEMPLATES = 50;
@@ -20,12 +20,7 @@ export async function keepTemplate(
   const monday = mondayOf(of);
   const strips = (await stripsBetween(bandId, monday, addDays(monday, 6)))
     .filter(({ forWhom }) => forWhom.kind !== "player")
-    .map(
-      ({ version: _version, assignmentId: _task, onStands: _given, notReached: _left, ...strip }): Strip => ({
-        ...strip,
-        reason: null,
-      }),
-    );
+    .map(asPattern);
   if (strips.length === 0)
     throw new ServiceError("bad-input", "Nothing stands in this week that could be kept.");
   if ((await WeekTemplate.count({ where: { bandId, removedAt: null } })) >= MOST_TEMPLATES)

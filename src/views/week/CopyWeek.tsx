@@ -2,7 +2,7 @@ import { useState } from "react";
 import { call } from "../../client/api";
 import { addDays } from "../../core/calendar";
 import { copyWeek, type Strip } from "../../core/plan";
-import type { RibbonView, StripView } from "../../services/week/schema";
+import type { RibbonView } from "../../services/week/schema";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import type { Plan } from "./use-plan";
@@ -46,17 +46,10 @@ export function CopyWeek({ view, plan, say }: Props) {
   };
   const bringWeek = async (monday: string) => {
     const found = await run(
-      () => call<{ strips: StripView[] }>("GET", `/api/plan/strips?of=${monday}`),
+      () => call<{ strips: Strip[] }>("GET", `/api/plan/strips?of=${monday}`),
       "That week could not be read. Try again in a moment.",
     );
-    if (!found) return;
-    const bare = found.strips.map(
-      ({ version: _version, assignmentId: _task, onStands: _given, notReached: _left, ...strip }) => ({
-        ...strip,
-        reason: null,
-      }),
-    );
-    put(bare, monday);
+    if (found) put(found.strips, monday);
   };
   const bringTemplate = async (id: string) => {
     const found = await run(
