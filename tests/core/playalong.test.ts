@@ -212,12 +212,11 @@ describe("ways to practise a line", () => {
     expect(times(plan, "note").slice(4)).toEqual([23, 25, 27, 29]);
   });
 
-  it("keeps the rhythm on one note", () => {
+  it("keeps the rhythm on one note, a slur as one held sound", () => {
     const score = onOneNote(line("Bb4:1 C5:1( D5:1) r:1"), parsePitch("F4"));
-    expect(timeline(score).notes.map((note) => [note.midi, note.slurred])).toEqual([
-      [65, false],
-      [65, false],
-      [65, true],
+    expect(timeline(score).notes.map((note) => [note.midi, note.durationQuarters, note.slurred])).toEqual([
+      [65, 1, false],
+      [65, 2, false],
     ]);
   });
 

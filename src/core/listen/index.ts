@@ -4,4 +4,4 @@ export { modeFor } from "./mode";
 export { makePitchFinder } from "./pitch";
 export { pitchedSegments } from "./segments";
 export { makeSpectrum } from "./strikes";
-export type { Assessment, AssessOptions, ByEar, Gap, Mode, NoteVerdict } from "./types";
+export type { Assessment, AssessOptions, ByEar, Gap, LongTone, Mode, NoteVerdict } from "./types";

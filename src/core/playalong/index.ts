@@ -14,4 +14,4 @@ export {
   tempoLadder,
 } from "./practice";
 export { type Bank, plainSounds, type Sound, type SoundTable, soundsFor, voicingOf } from "./sounds";
-export { type Way, wayPlan } from "./ways";
+export { comfortableNote, type Way, wayPlan } from "./ways";

@@ -1,5 +1,5 @@
 import { type Pitch, pitchToMidi } from "../music";
-import { type Score, type Timeline, timeline } from "../score";
+import { type Measure, type Score, type ScoreEvent, type Timeline, timeline } from "../score";
 import {
   barClicks,
   inOrder,
@@ -193,19 +193,31 @@ function pauseBefore(
   };
 }
 
-/** The line's rhythm on one comfortable note, slurs and all: first the rhythm, then the notes. */
+/**
+ * The line's rhythm on one comfortable note: first the rhythm, then the notes. Slurred notes become one held sound, as they
+ * would be on one note: no attack is played or expected inside a slur.
+ */
 export function onOneNote(score: Score, pitch: Pitch): Score {
   const [first] = score.parts;
+  const open = new Set<number>();
+  const events = (measure: Measure): ScoreEvent[] =>
+    measure.events.map((event) => {
+      const inSlur = open.size > 0;
+      if (event.slurStop !== undefined) open.delete(event.slurStop);
+      if (event.slurStart !== undefined) open.add(event.slurStart);
+      if (!event.pitch) return event;
+      const { slurStart: _on, slurStop: _off, ...plain } = event;
+      return {
+        ...plain,
+        pitch,
+        ...(inSlur ? { tieStop: true as const } : {}),
+        ...(open.size > 0 ? { tieStart: true as const } : {}),
+      };
+    });
   return {
     ...score,
     parts: [
-      {
-        ...first,
-        measures: first.measures.map((measure) => ({
-          ...measure,
-          events: measure.events.map((event) => (event.pitch ? { ...event, pitch } : event)),
-        })),
-      },
+      { ...first, measures: first.measures.map((measure) => ({ ...measure, events: events(measure) })) },
     ],
   };
 }

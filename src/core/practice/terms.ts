@@ -1,27 +1,6 @@
 import type { Criterion } from "../progress";
 import type { StyleRange } from "../score";
-
-/**
- * What a player is led through with a line, in the order of the trade (common practice, no published source). A director
- * chooses which, and in which order.
- */
-export const PRACTICE_STEPS = [
-  "listen",
-  "look",
-  "count",
-  "sing",
-  "finger",
-  "one-note",
-  "tongue",
-  "slow",
-  "snags",
-  "whole",
-  "ladder",
-  "accompaniment",
-  "record",
-  "perform",
-] as const;
-export type PracticeStep = (typeof PRACTICE_STEPS)[number];
+import type { PracticeStep } from "./steps";
 
 /** What is recorded of a task: all that is asked, some bars of it by index in the line, or nothing at all. */
 export type ToRecord =

@@ -58,7 +58,7 @@ export { readScore } from "./read";
 export { durationOfShape, QUARTERS_OF_TYPE, shapeOfDuration } from "./shape";
 export { type Snag, type SnagCause, snagsInTime, snagsOf } from "./snags";
 export { withTempo } from "./tempo";
-export { type SoundingNote, type Timeline, type TimelineMeasure, timeline } from "./timeline";
+export { metresOf, type SoundingNote, type Timeline, type TimelineMeasure, timeline } from "./timeline";
 export {
   type Known,
   knownAtStage,

@@ -1,0 +1,87 @@
+import type { Assessment, Mode } from "../listen";
+import { modeFor } from "../listen";
+import { comfortableNote, onOneNote } from "../playalong";
+import { countClean, isClean } from "../progress";
+import { cutBars, type Measure, type Score } from "../score";
+import type { Outcome } from "./ladder";
+import type { Leg, Place } from "./path";
+
+/** What is played in one round, and how it is heard. */
+export interface Round {
+  score: Score;
+  /** Undefined leaves it to the notes. */
+  mode: Mode | undefined;
+}
+
+/**
+ * What one round asks for: the passage, on one note, tongued, or clapped. Event ids stay those of the part, so that the
+ * notation shows what was heard.
+ */
+export function roundOf(score: Score, leg: Pick<Leg, "step">, place: Place, instrumentId: string): Round {
+  const last = score.parts[0].measures.length - 1;
+  // A whole line keeps its repeats; a passage has none.
+  const passage = place.from === 0 && place.to === last ? score : cutBars(score, place.from, place.to);
+  switch (leg.step) {
+    case "count":
+      return { score: passage, mode: "rhythm" };
+    case "one-note":
+      return { score: onOneNote(passage, comfortableNote(passage, instrumentId)), mode: modeFor(score) };
+    default:
+      return { score: place.kind === "tongued" ? tongued(passage) : passage, mode: modeFor(score) };
+  }
+}
+
+/** The same line with every note tongued: what a slur is cleaned by (common practice, no published source). */
+export function tongued(score: Score): Score {
+  const [first, ...others] = score.parts;
+  const plain = (measure: Measure): Measure => ({
+    ...measure,
+    events: measure.events.map(({ slurStart: _on, slurStop: _off, ...event }) => event),
+  });
+  return { ...score, parts: [{ ...first, measures: first.measures.map(plain) }, ...others] };
+}
+
+/** A clean round has no wrong note, no stop, and so many of its notes in time and full; under the lower share it was poor. */
+const CLEAN_SHARE = 0.9;
+const POOR_SHARE = 0.7;
+
+/** What is told of a round. */
+export interface Judged {
+  /** Null when nothing could be heard that belongs to it: that is held against nobody. */
+  outcome: Outcome | null;
+  notes: number;
+  clean: number;
+  wrong: number;
+  /** What to say when there is no outcome. */
+  status: Assessment["take"]["status"];
+}
+
+/**
+ * Whether a round was clean: every note found, at least nine of ten in time and full, no stop on the way; poor when fewer
+ * than seven of ten were right. In a line of few notes one uneven note is let pass: an engine may err once, a child too.
+ * Another piece counts as poor, silence and noise as nothing.
+ */
+export function judgeRound({ take, notes, breaks }: Pick<Assessment, "take" | "notes" | "breaks">): Judged {
+  const { clean, wrong } = countClean(notes);
+  const told = { notes: notes.length, clean, wrong, status: take.status };
+  if (take.status === "no-match") return { ...told, outcome: "poor" };
+  if (take.status !== "assessed" || notes.length === 0) return { ...told, outcome: null };
+  const stopped = breaks.length > 0;
+  const uneven = notes.length - clean - wrong;
+  if (wrong === 0 && !stopped && (clean >= CLEAN_SHARE * notes.length || uneven <= 1))
+    return { ...told, outcome: "clean" };
+  return { ...told, outcome: clean < POOR_SHARE * notes.length ? "poor" : "nearly" };
+}
+
+/** Notes that were not clean, counted by bar of the part: where to make it smaller. */
+export function wrongByBar(score: Score, { notes }: Pick<Assessment, "notes">): Map<number, number> {
+  const barOf = new Map(
+    score.parts[0].measures.flatMap(({ events }, bar) => events.map(({ id }) => [id, bar] as const)),
+  );
+  const wrong = new Map<number, number>();
+  for (const note of notes) {
+    const bar = barOf.get(note.eventId);
+    if (bar !== undefined && !isClean(note)) wrong.set(bar, (wrong.get(bar) ?? 0) + 1);
+  }
+  return wrong;
+}
