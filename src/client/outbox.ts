@@ -11,6 +11,8 @@ export interface KeptTake {
   taskId: string;
   /** Whose it is: several players may share a device. */
   owner: string;
+  /** What the owner is called, for whoever finds it on this device; the take itself opens for its owner only. */
+  ownerName?: string;
   recordedAt: string;
   sound: Blob;
   /** What the device left out while recording. */
@@ -55,7 +57,7 @@ export async function keepDraft(
   taskId: string,
   owner: string,
   sound: Blob,
-  about: { recordedAt?: string; gaps?: Gap[] } = {},
+  about: { recordedAt?: string; gaps?: Gap[]; ownerName?: string } = {},
 ): Promise<KeptTake> {
   const take: KeptTake = {
     id: uuid(),
@@ -63,6 +65,7 @@ export async function keepDraft(
     owner,
     recordedAt: about.recordedAt ?? new Date().toISOString(),
     sound,
+    ...(about.ownerName ? { ownerName: about.ownerName } : {}),
     ...(about.gaps?.length ? { gaps: about.gaps } : {}),
     state: "draft",
   };
@@ -150,6 +153,16 @@ async function stillGoesOn(id: string): Promise<boolean> {
 
 export async function keptTakes(owner: string): Promise<KeptTake[]> {
   return (await (await shelf()).getAll("takes")).filter((take) => take.owner === owner);
+}
+
+/** Whose takes wait on this device, by name: what the sign-in page tells. */
+export async function takesWaiting(): Promise<{ name: string; takes: number }[]> {
+  const counts = new Map<string, number>();
+  for (const { ownerName } of await (await shelf()).getAll("takes")) {
+    const name = ownerName ?? "somebody";
+    counts.set(name, (counts.get(name) ?? 0) + 1);
+  }
+  return [...counts].map(([name, takes]) => ({ name, takes }));
 }
 
 export async function dropTake(id: string): Promise<void> {

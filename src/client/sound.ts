@@ -159,9 +159,13 @@ export interface Recording {
   cancel(): void;
 }
 
-/** @param heard  is handed every block as it comes, to be kept while the recording goes on */
+/**
+ * @param heard  is handed every block as it comes, with the frame of the audio clock at which it begins
+ * @param blockFrames  frames of a block: fewer for what is to be seen at once
+ */
 export async function record(
-  heard: (block: Float32Array, sampleRate: number) => void = () => undefined,
+  heard: (block: Float32Array, sampleRate: number, cameFrame: number) => void = () => undefined,
+  { blockFrames = 4096 } = {},
 ): Promise<Recording> {
   const context = await audioContext();
   let stream: MediaStream;
@@ -180,7 +184,10 @@ export async function record(
   const workletUrl = (await import("../workers/capture.worklet.js?url&no-inline")).default;
   await context.audioWorklet.addModule(workletUrl);
   const source = context.createMediaStreamSource(stream);
-  const capture = new AudioWorkletNode(context, "capture", { numberOfOutputs: 0 });
+  const capture = new AudioWorkletNode(context, "capture", {
+    numberOfOutputs: 0,
+    processorOptions: { blockFrames },
+  });
   const blocks: (HeardBlock & { samples: Float32Array })[] = [];
   let length = 0;
   let level = 0;
@@ -194,7 +201,7 @@ export async function record(
     if ("gap" in data) return void leftOut.push(data.gap);
     const { block, from, cameSec } = data;
     begunAt ??= from / context.sampleRate;
-    heard(block, context.sampleRate);
+    heard(block, context.sampleRate, from);
     blocks.push({ samples: block, clockSec: from / context.sampleRate, cameSec });
     length += block.length;
     level = block.reduce((top, sample) => Math.max(top, Math.abs(sample)), 0);

@@ -18,6 +18,7 @@ import { livingBand } from "./migrations/015-living-band";
 import { planning } from "./migrations/016-planning";
 import { giving } from "./migrations/017-giving";
 import { pieces } from "./migrations/018-pieces";
+import { practiceRoom } from "./migrations/019-practice-room";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -39,6 +40,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "016-planning": planning,
   "017-giving": giving,
   "018-pieces": pieces,
+  "019-practice-room": practiceRoom,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

@@ -1,6 +1,7 @@
 import type { APIContext, APIRoute } from "astro";
 import type { z } from "zod";
 import { INSTRUMENTS, STAGES, type Stage } from "../core/music";
+import { ENGRAVING_WIDTHS, type EngravingWidth } from "../server/engrave";
 import { log } from "../server/log";
 import { mediaStore } from "../server/media-store";
 import { type Actor, ServiceError } from "../services/actor";
@@ -158,9 +159,9 @@ export function plainParam(value: string | null | undefined): string | null {
 }
 
 /** The engraving width asked for; medium when nothing usable is said. */
-export function widthParam(url: URL): "narrow" | "medium" | "wide" {
+export function widthParam(url: URL): EngravingWidth {
   const width = url.searchParams.get("width");
-  return width === "narrow" || width === "wide" ? width : "medium";
+  return ENGRAVING_WIDTHS.find((each) => each === width) ?? "medium";
 }
 
 /** The stage asked for; small tunes when nothing usable is said. */

@@ -10,7 +10,9 @@ export interface EngraveRequest {
   musicXml: string;
   width: EngravingWidth;
 }
-export type EngravingWidth = "narrow" | "medium" | "wide";
+/** "phone" and "phone-large" are made for a child's hand: a staff space of 8 and 11 px on a screen of 390. */
+export const ENGRAVING_WIDTHS = ["phone-large", "phone", "narrow", "medium", "wide"] as const;
+export type EngravingWidth = (typeof ENGRAVING_WIDTHS)[number];
 
 /** Raised when the engraver or its settings change, so that older pictures are not shown any more. */
 const LOOK = "3";

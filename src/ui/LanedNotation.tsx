@@ -12,6 +12,10 @@ interface Props {
   /** What counts as in tune, cents. */
   inTuneCents: number;
   cursorId: string | null;
+  aheadId?: string | null;
+  passage?: { from: number; to: number } | undefined;
+  rings?: readonly string[];
+  pick?: ((eventId: string) => void) | undefined;
   marks?: { eventId: string; number: number }[];
   onNote?: (eventId: string) => void;
 }

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { Assessment } from "../core/listen";
 import type { Score } from "../core/score";
-import { drawLanes, makeRoom, type NotePlace, notePlaces } from "./lanes";
+import { type BarPlace, barPlaces, drawLanes, makeRoom, type NotePlace, notePlaces } from "./lanes";
 
 interface Props {
   /** Engraved on the server; note groups carry event ids. */
@@ -11,6 +11,12 @@ interface Props {
   lanes?: { assessment: Assessment; score: Score; pass: number; inTuneCents: number } | null;
   /** The notehead that sounds now. */
   cursorId?: string | null;
+  /** The note a beat ahead: its system is brought into view before it is reached. */
+  aheadId?: string | null;
+  /** Bars by index that are played now: they stay, the others step back. */
+  passage?: { from: number; to: number } | undefined;
+  /** Noteheads that were found, ringed. */
+  rings?: readonly string[];
   /** Noteheads ringed as spots, with their numbers. */
   marks?: { eventId: string; number: number }[];
   onNote?: (eventId: string) => void;
@@ -21,10 +27,23 @@ interface Props {
 }
 
 /** An engraved part with overlays placed by event id. Noteheads themselves are never recoloured. */
-export function Notation({ svg, label, lanes, cursorId, marks, onNote, pick, brackets }: Props) {
+export function Notation({
+  svg,
+  label,
+  lanes,
+  cursorId,
+  aheadId,
+  passage,
+  rings,
+  marks,
+  onNote,
+  pick,
+  brackets,
+}: Props) {
   const sheet = useRef<HTMLDivElement>(null);
   const overlay = useRef<SVGSVGElement>(null);
   const [places, setPlaces] = useState<Map<string, NotePlace>>(new Map());
+  const [bars, setBars] = useState<BarPlace[]>([]);
   const withLanes = Boolean(lanes);
 
   useEffect(() => {
@@ -40,6 +59,7 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote, pick, bra
       laidOut = frame.clientWidth;
       if (withLanes) makeRoom(picture);
       setPlaces(notePlaces(frame, picture));
+      setBars(barPlaces(frame, picture));
     };
     lay();
     const observer = new ResizeObserver(() => {
@@ -56,9 +76,23 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote, pick, bra
     else overlay.current.replaceChildren();
   }, [places, lanes]);
 
+  const ahead = aheadId ? places.get(aheadId) : undefined;
+  const aheadTop = ahead?.top;
+  useEffect(() => {
+    if (sheet.current && aheadTop !== undefined) bringIntoView(sheet.current, aheadTop, ahead!.bottom);
+  }, [aheadTop, ahead]);
+
   const cursor = cursorId ? places.get(cursorId) : undefined;
+  const sounding = cursorId ? bars.find(({ noteIds }) => noteIds.includes(cursorId)) : undefined;
   return (
     <div ref={sheet} className="sheet relative">
+      {sounding && (
+        <div
+          data-testid="sounding-bar"
+          className="absolute rounded bg-reed/40 mix-blend-multiply"
+          style={box(sounding, withLanes ? 68 : 6)}
+        />
+      )}
       {cursor && (
         <div
           data-testid="cursor"
@@ -82,6 +116,28 @@ export function Notation({ svg, label, lanes, cursorId, marks, onNote, pick, bra
           if (nearest) pick?.(nearest);
         }}
       />
+      {passage &&
+        bars.map((bar, index) =>
+          index < passage.from || index > passage.to ? (
+            <div
+              key={index}
+              className="pointer-events-none absolute bg-base-100 opacity-65"
+              data-testid="other-bar"
+              style={box(bar, 6)}
+            />
+          ) : null,
+        )}
+      {rings?.map((eventId) => {
+        const place = places.get(eventId);
+        return place ? (
+          <div
+            key={eventId}
+            data-testid="ring"
+            className="pointer-events-none absolute w-7 rounded-full border-2 border-accent"
+            style={{ left: place.x - 14, top: place.top - 2, height: place.bottom - place.top + 4 }}
+          />
+        ) : null;
+      })}
       <svg
         ref={overlay}
         className="pointer-events-none absolute inset-0 h-full w-full"
@@ -127,4 +183,21 @@ function nearestNote(places: ReadonlyMap<string, NotePlace>, x: number, y: numbe
   const away = ({ top, bottom, x: at }: NotePlace) =>
     Math.abs(at - x) + 10 * Math.max(0, top - y, y - bottom);
   return [...places].sort(([, a], [, b]) => away(a) - away(b))[0]?.[0];
+}
+
+function box({ left, right, top, bottom }: BarPlace, below: number) {
+  return { left, width: right - left, top: top - 6, height: bottom - top + 6 + below };
+}
+
+/** What stands over and under the music on a student's page, pixels: the system that is played next lies between. */
+const COVERED = { top: 56, bottom: 104 };
+
+/** Turns the page ahead of the beat: brings a system between what covers the edges of the window. */
+function bringIntoView(sheet: HTMLElement, top: number, bottom: number): void {
+  const origin = sheet.getBoundingClientRect().top;
+  const [from, to] = [origin + top, origin + bottom];
+  const seen = { from: COVERED.top, to: innerHeight - COVERED.bottom };
+  if (from >= seen.from && to <= seen.to) return;
+  const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
+  scrollBy({ top: from - seen.from - 8, behavior: still ? "auto" : "smooth" });
 }

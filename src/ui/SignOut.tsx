@@ -1,11 +1,13 @@
 import { LogOut } from "lucide-react";
 import { call } from "../client/api";
-import { forgetSheets } from "../client/sheets";
+import { forgetPlayer } from "../client/offline";
 
-export function SignOut() {
+/** @param before  what is to be handed over while somebody is still signed in */
+export function SignOut({ before }: { before?: () => Promise<unknown> }) {
   const leave = async (everywhere: boolean) => {
+    await before?.();
     await call("POST", everywhere ? "/api/sign-out-everywhere" : "/api/sign-out");
-    await forgetSheets().catch(() => undefined);
+    await forgetPlayer();
     location.assign("/sign-in");
   };
   return (

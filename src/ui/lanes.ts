@@ -60,6 +60,33 @@ export function notePlaces(sheet: HTMLElement, svg: SVGSVGElement): Map<string, 
   return places;
 }
 
+/** Where each bar lies, in the order of the part, in pixels from the sheet's corner. */
+export function barPlaces(sheet: HTMLElement, svg: SVGSVGElement): BarPlace[] {
+  const origin = sheet.getBoundingClientRect();
+  return [...svg.querySelectorAll<SVGGElement>("g.system")].flatMap((system) => {
+    const box = system.getBoundingClientRect();
+    return [...system.querySelectorAll<SVGGElement>("g.measure")].map((measure) => {
+      // The staff, not what hangs over it: words and tempo marks reach into the next bar.
+      const staff = (measure.querySelector("g.staff") ?? measure).getBoundingClientRect();
+      return {
+        left: staff.left - origin.left,
+        right: staff.right - origin.left,
+        top: box.top - origin.top,
+        bottom: box.bottom - origin.top,
+        noteIds: [...measure.querySelectorAll<SVGGElement>("g.note, g.rest, g.mRest")].map(({ id }) => id),
+      };
+    });
+  });
+}
+
+export interface BarPlace {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+  noteIds: string[];
+}
+
 /**
  * Draws the three strings and their beads for one pass of a take into an overlay.
  * @param inTuneCents  a note this near its pitch stays on the string

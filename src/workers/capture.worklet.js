@@ -1,10 +1,11 @@
-// Runs on the audio thread: hands the microphone's samples over in blocks of about a tenth of a second, with the frame of
+// Runs on the audio thread: hands the microphone's samples over in blocks of about a tenth of a second (shorter ones where
+// they are to be seen at once), with the frame of
 // the audio clock at which each begins. The browser leaves frames out while a microphone starts or stalls: they are silence
 // here, or everything after them would come too early, and their place is told.
 class Capture extends AudioWorkletProcessor {
-  constructor() {
+  constructor({ processorOptions }) {
     super();
-    this.block = new Float32Array(4096);
+    this.block = new Float32Array(processorOptions?.blockFrames ?? 4096);
     this.filled = 0;
     this.from = 0;
     this.next = null;

@@ -3,8 +3,14 @@ import { VerovioToolkit } from "verovio/esm";
 import createVerovioModule from "verovio/wasm";
 import type { EngraveRequest, EngravingWidth } from "../server/engrave";
 
-/** Page widths in Verovio's units (tenths of a millimetre) for about 390, 720 and 1000 CSS pixels. */
-const PAGE_WIDTHS: Record<EngravingWidth, number> = { narrow: 1000, medium: 1750, wide: 2100 };
+/** Page widths in Verovio's units (tenths of a millimetre); a staff space is 18 of them, whatever the page is shown at. */
+const PAGE_WIDTHS: Record<EngravingWidth, number> = {
+  "phone-large": 580,
+  phone: 790,
+  narrow: 1000,
+  medium: 1750,
+  wide: 2100,
+};
 
 const toolkit = createVerovioModule().then((module: unknown) => new VerovioToolkit(module));
 

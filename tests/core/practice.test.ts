@@ -40,6 +40,7 @@ import { spotless } from "../support/verdicts";
 
 const PLAIN: PathOptions = {
   steps: null,
+  material: "line",
   goalBpm: 80,
   rungs: [80],
   records: true,
@@ -71,6 +72,7 @@ describe("the path of a line", () => {
     expect(steps(line(SLURRED))).toContain("tongue");
     expect(steps(line(EIGHT), { readFirst: true }).slice(0, 3)).toEqual(["look", "count", "listen"]);
     expect(steps(line(EIGHT), { records: false })).not.toContain("record");
+    expect(steps(line(EIGHT), { material: "counting" })).toEqual(["count", "record", "perform"]);
   });
 
   it("keeps the director's own order, with a step twice", () => {

@@ -1,5 +1,6 @@
 export { assess, assessTaps, ENGINE_VERSION, LONGEST_TAKE_SEC, type Trace } from "./assess";
 export { extractFeatures } from "./features";
+export { type Held, LIVE_FRAME, type LiveFrame, makeHoldFollower, makeLiveReader } from "./live";
 export { modeFor } from "./mode";
 export { makePitchFinder } from "./pitch";
 export { pitchedSegments } from "./segments";

@@ -1,6 +1,16 @@
+export { bandVoices } from "./band";
 export { type Fault, faultsFor, withFault } from "./difference";
 export { inOrder, type Moment, momentAt, type PlayAlong, playAlong } from "./events";
-export { type Mix, type MixerSettings, type MixerState, makeMixer, renderPlan, type Spoken } from "./mixer";
+export { type MetronomeSettings, metronomePlan, tappedTempo } from "./metronome";
+export {
+  type BandVoice,
+  type Mix,
+  type MixerSettings,
+  type MixerState,
+  makeMixer,
+  renderPlan,
+  type Spoken,
+} from "./mixer";
 export { type Naming, noteName } from "./naming";
 export {
   afterWords,

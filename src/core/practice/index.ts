@@ -1,6 +1,7 @@
 export { type CardFact, type CardRating, type CardState, cardStates, cardsDue, reviewed } from "./cards";
 export { CHANGE_BPM, CHANGE_GAPS, changeTurn, type Drill, nextGap, troubledChange } from "./change";
 export { type DoneRule, missingFor } from "./done";
+export { dayCounts, type Fact, type ToolFact } from "./facts";
 export { type Help, helpFor, slower, smaller } from "./help";
 export { climb, type Outcome, ownLadder, type Rung } from "./ladder";
 export { changedLetters, type LookQuestion, lookQuestions } from "./look";
@@ -9,7 +10,7 @@ export { type Leg, type Passage, type PathOptions, type Place, partsOf, pathOf }
 export { type Judged, judgeRound, type Round, roundOf, tongued, wrongByBar } from "./round";
 export { IDLE_SEC, type Improvement, improvements, minutesOf } from "./session";
 export { type LineFact, type Standing, standingOf } from "./standing";
-export { LONG_TONE_GOAL_SEC, type Steadiness, steadinessOf } from "./steady";
+export { LONG_TONE_GOAL_SEC, longToneScore, type Steadiness, steadinessOf } from "./steady";
 export { type HowChecked, PRACTICE_STEPS, type PracticeStep, STEP_KINDS } from "./steps";
 export { startingTempo } from "./tempo";
 export {

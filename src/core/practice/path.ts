@@ -35,6 +35,8 @@ export interface Leg {
 export interface PathOptions {
   /** What the director leads through; null leaves it to the bench. */
   steps: readonly PracticeStep[] | null;
+  /** A counting page is worked bar by bar, a warm-up is heard and played, of a catalogued line there is nothing to show. */
+  material: "line" | "warm-up" | "counting" | "catalogued";
   goalBpm: number;
   /** The director's ladder, slowest first; the goal alone where none was set. */
   rungs: readonly number[];
@@ -65,7 +67,9 @@ const LEAST_TO_PART = 4;
  * @param score  the part that is practised, in written pitch, for its player
  */
 export function pathOf(score: Score, options: PathOptions): Leg[] {
-  const steps = options.steps?.length ? options.steps : usualSteps(options);
+  const possible = POSSIBLE[options.material];
+  const wanted = options.steps?.length ? options.steps : usualSteps(options);
+  const steps = possible ? wanted.filter((step) => possible.includes(step)) : wanted;
   const start = startingTempo(score, options.goalBpm).bpm;
   const seen = new Map<PracticeStep, number>();
   return steps.flatMap((step): Leg[] => {
@@ -76,6 +80,14 @@ export function pathOf(score: Score, options: PathOptions): Leg[] {
     return [{ id: nth === 1 ? step : `${step}-${nth}`, step, ...leg }];
   });
 }
+
+/** What can be done with what is no line; everything with a line. */
+const POSSIBLE: Record<PathOptions["material"], readonly PracticeStep[] | null> = {
+  line: null,
+  "warm-up": ["listen", "whole", "record", "perform"],
+  counting: ["count", "record", "perform"],
+  catalogued: ["record", "perform"],
+};
 
 /** What the bench leads through where the director said nothing: short, since ten minutes are what there is. */
 function usualSteps({ readFirst }: PathOptions): PracticeStep[] {

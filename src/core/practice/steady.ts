@@ -1,4 +1,6 @@
 import type { LongTone } from "../listen";
+import { type Clef, midiToPitch } from "../music";
+import type { Score, ScoreEvent } from "../score";
 
 /** What a held tone came to against what is asked of one. */
 export interface Steadiness {
@@ -23,5 +25,32 @@ export function steadinessOf(
     pitch: tone.pitchSdCents <= STEADY.cents,
     level: tone.levelSdDb <= STEADY.db,
     colour: tone.brightnessSpread <= STEADY.colour,
+  };
+}
+
+/** A score of one note, as a long tone is heard against. @param written  written MIDI number */
+export function longToneScore(
+  written: number,
+  { clef, soundsBySemitones }: { clef: Clef; soundsBySemitones: number },
+): Score {
+  const event: ScoreEvent = {
+    id: "tone",
+    kind: "note",
+    pitch: midiToPitch(written),
+    duration: "4",
+    type: "whole",
+    dots: 0,
+  };
+  return {
+    title: "Long tone",
+    parts: [
+      {
+        id: "tone",
+        name: "",
+        clef,
+        soundsBy: { letters: Math.round((soundsBySemitones * 7) / 12), semitones: soundsBySemitones },
+        measures: [{ id: "tone-bar", number: "1", time: { beats: 4, beatType: 4 }, events: [event] }],
+      },
+    ],
   };
 }

@@ -63,6 +63,7 @@ export {
   type Known,
   knownAtStage,
   newIn,
+  readRhythmName,
   rhythmName,
   stageBrings,
   type Vocabulary,

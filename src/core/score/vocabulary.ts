@@ -12,6 +12,7 @@ import {
   writtenInterval,
 } from "../music";
 import type { Measure, NoteType, Score, ScoreEvent } from "./model";
+import { durationOfShape } from "./shape";
 
 /** What a part asks a player to know, each thing once. Rhythms and signs are plain names, such as "dotted half" or "slur". */
 export interface Vocabulary {
@@ -87,6 +88,25 @@ const DOTS = ["", "dotted ", "double-dotted "];
 /** Name of a note value or rest: "quarter", "dotted half", "eighth rest". */
 export function rhythmName(event: { type: NoteType; dots: number; kind: "note" | "rest" }): string {
   return `${DOTS[event.dots] ?? ""}${event.type}${event.kind === "rest" ? " rest" : ""}`;
+}
+
+/**
+ * The sign of a rhythm by its name, the way back from `rhythmName`; null for what is no single sign ("tie", "3/4").
+ * @example
+ * readRhythmName("dotted half")?.duration // => "3"
+ */
+export function readRhythmName(name: string): ScoreEvent | null {
+  const found = /^(double-dotted |dotted )?(breve|whole|half|quarter|eighth|16th|32nd)( rest)?$/.exec(name);
+  if (!found) return null;
+  const dots = DOTS.indexOf(found[1] ?? "");
+  const type = found[2] as NoteType;
+  return {
+    id: `sign-${name}`,
+    kind: found[3] ? "rest" : "note",
+    duration: durationOfShape({ type, dots }),
+    type,
+    dots,
+  };
 }
 
 function readEvent(event: ScoreEvent, rhythms: Set<string>, signs: Set<string>): void {

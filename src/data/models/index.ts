@@ -7,6 +7,7 @@ import { defineOperations } from "./operations";
 import { definePeople } from "./people";
 import { definePlanning } from "./planning";
 import { definePractice } from "./practice";
+import { definePracticeRoom } from "./practice-room";
 import { definePreparation } from "./preparation";
 
 export * from "./band-life";
@@ -17,6 +18,7 @@ export * from "./operations";
 export * from "./people";
 export * from "./planning";
 export * from "./practice";
+export * from "./practice-room";
 export * from "./preparation";
 
 /** Binds every model to a connection. */
@@ -25,6 +27,7 @@ export function defineModels(sequelize: Sequelize) {
   defineMaterial(sequelize);
   definePreparation(sequelize);
   definePractice(sequelize);
+  definePracticeRoom(sequelize);
   defineListening(sequelize);
   defineKnowledge(sequelize);
   defineBandLife(sequelize);

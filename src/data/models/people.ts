@@ -74,6 +74,16 @@ export class Player extends Model<InferAttributes<Player>, InferCreationAttribut
   declare kit: CreationOptional<string>;
   declare joinedOn: string;
   declare leftOn: CreationOptional<string | null>;
+  /** How the player likes to see the stand; plain when null. */
+  declare preferences: CreationOptional<Preferences | null>;
+}
+
+/** What a player chooses for the own stand. */
+export interface Preferences {
+  /** The notation larger than usual. */
+  large: boolean;
+  /** What is pressed most lies at the left thumb. */
+  leftHanded: boolean;
 }
 
 /** Which part of a line a player reads where it has several. */
@@ -191,6 +201,7 @@ export function definePeople(sequelize: Sequelize) {
       kit: { ...text, defaultValue: "" },
       joinedOn: day,
       leftOn: optionalDay,
+      preferences: optionalJson,
     }),
     { sequelize, tableName: "players" },
   );

@@ -44,6 +44,20 @@ export {
   ticksOf,
 } from "./plan";
 export { everyTakeOf, everyTaskOf, givenWithout, type PlayerTakeRow, type PlayerTaskRow } from "./player";
+export {
+  type FactRow,
+  factCounts,
+  factsOfKind,
+  factsOfTask,
+  keepFacts,
+  openQuestions,
+  practisedDays,
+  practisedLines,
+  type QuestionRow,
+  questionsOfTask,
+  takesRecordedSince,
+  titlesOfTasks,
+} from "./practice";
 export { drillsOfBand, routinesOfBand } from "./preparation";
 export { soundsBefore } from "./retention";
 export {
@@ -54,6 +68,7 @@ export {
   playersOfBand,
   seatsOfBand,
   seatsOfGroup,
+  seatsOfPlayer,
   touchBand,
 } from "./seats";
 export { countTry, ownerOfSession, sweepSignIns } from "./sign-in";

@@ -118,3 +118,11 @@ export async function bandState(bandId: string): Promise<{ version: number; time
   );
   return row && { version: row.version ?? 0, timeZone: row.timeZone };
 }
+
+/** The instruments a player holds today. */
+export function seatsOfPlayer(playerId: string): Promise<NamedSeat[]> {
+  return select(
+    `${SEATS} WHERE p.id = :playerId AND p.left_on IS NULL ORDER BY i.from_date, i.instrument_id`,
+    { playerId },
+  );
+}

@@ -1,15 +1,19 @@
 import { addDays } from "../../core/calendar";
-import { instrumentById } from "../../core/music";
-import { rungsOf } from "../../core/practice";
+import { instrumentById, isBlown, spellMidi } from "../../core/music";
+import { cardsDue, rungsOf } from "../../core/practice";
 import { withoutExempt } from "../../core/progress";
-import { type Purpose, type Score, scoreAsked, vocabularyOf, withTempo } from "../../core/score";
+import { concertPart, type Purpose, type Score, scoreAsked, vocabularyOf, withTempo } from "../../core/score";
 import {
   Assignment,
   Band,
   barNumbersOf,
   directorsOfBand,
+  factsOfKind,
+  factsOfTask,
   LineRevision,
+  Player,
   PlayerInstrument,
+  practisedDays,
   type StandRow,
   StripTick,
   stripIsFor,
@@ -26,23 +30,73 @@ import { takeSummaries } from "../listening";
 import { describeNote, ownFingerings, partOf, viewOfPart, withPencil } from "../parts";
 import { settingsOf } from "../settings";
 import { pencilOf, recordingsOf } from "../shelf";
+import { factOf, lineFacts } from "./facts";
+import { practisedThisWeek, weekLog } from "./log";
+import { questionsOf } from "./questions";
+import { cardDeck, FIRST_STAGES, statesOf } from "./tools";
 import type { StandTask, StandView, TaskDetail } from "./wire";
 
-export { BeginUpload } from "./schema";
+export { keepPractice } from "./facts";
+export { answerQuestion, askQuestion, savePreferences, waitingQuestions } from "./questions";
+export { AnswerQuestion, AskQuestion, BeginUpload, KeepPractice, SavePreferences } from "./schema";
+export { practiceView } from "./tools";
 export { beginUpload, completeUpload, hearAgain, putChunk, QUOTAS, sweepUploads } from "./uploads";
 export { CHUNK_BYTES } from "./wire";
 
 /** A player's tasks: what is asked again first, then open ones by due date, then what is done. */
 export async function stand(actor: Actor): Promise<StandView> {
   const who = player(actor);
-  const [band, rows] = await Promise.all([Band.findByPk(who.bandId), tasksOfPlayer(who.playerId)]);
-  const { timeZone, name } = found(band, "band");
+  const [row, rows, own, cards, goals] = await Promise.all([
+    Band.findByPk(who.bandId),
+    tasksOfPlayer(who.playerId),
+    Player.findByPk(who.playerId, { attributes: ["preferences", "stage"] }),
+    factsOfKind(who.playerId, ["card"], MOST_CARDS),
+    factsOfKind(who.playerId, ["goal"], 1),
+  ]);
+  const band = found(row, "band");
+  const { timeZone, name } = band;
+  const now = today(timeZone);
+  const decided = settingsOf(band);
+  const minutes = new Map(rows.map(({ id, terms }) => [id, termsOf({ terms }).minutes]));
+  const [practised, days, deck, beside] = await Promise.all([
+    practisedThisWeek(who.playerId, now, timeZone, (taskId) => minutes.get(taskId) ?? null),
+    weekLog(who.playerId, now),
+    cardDeck(who.playerId, who.bandId, now),
+    besideTasks(who, now),
+  ]);
   const numbers = await barNumbersOf(rows.flatMap((row) => (speaksOfBars(row) ? [row.revisionId] : [])));
-  const tasks = rows.map((row) => standTask(row, today(timeZone), numbers));
+  const tasks = rows.map((each) => standTask(each, now, numbers, practised.get(each.id) ?? []));
   const urgency = { again: 0, open: 1, sent: 2, accepted: 3 };
   tasks.sort((a, b) => urgency[a.state] - urgency[b.state] || a.dueDate.localeCompare(b.dueDate));
-  return { playerName: who.name, bandName: name, tasks, beside: await besideTasks(who, today(timeZone)) };
+  const goal = goals.at(-1);
+  return {
+    playerName: who.name,
+    bandName: name,
+    today: now,
+    tasks,
+    preferences: own?.preferences ?? PLAIN_PREFERENCES,
+    log: { days, askMinutes: decided.homeMinutes, by: decided.logBy, sheet: decided.logSheet },
+    goal: goal?.day === now ? String(goal.detail.text) : "",
+    tunes: rows
+      .filter(({ state, toldDone }) => state === "accepted" && !toldDone)
+      .slice(0, MOST_TUNES)
+      .map(({ id, lineTitle, lineNumber }) => ({ taskId: id, title: lineTitle, number: lineNumber })),
+    cardsDue: cardsDue(deck, statesOf(cards.map(factOf)), new Date().toISOString(), MOST_CARDS_A_DAY).length,
+    firstWeeks: FIRST_STAGES.has(own?.stage ?? ""),
+    beside,
+  };
 }
+
+/** So many other parts sound with a player's own. */
+const MOST_COMPANIONS = 3;
+const PLAIN_PREFERENCES = { large: false, leftHanded: false };
+/** So many tunes to play for pleasure are offered. */
+const MOST_TUNES = 8;
+/** So many answers to cards are read at most, and so many cards make two minutes. */
+const MOST_CARDS = 4000;
+const MOST_CARDS_A_DAY = 20;
+/** So many facts of a line are read: more than a term of daily practice. */
+const MOST_LINE_FACTS = 1500;
 
 /** So many days back and ahead stands what is to be ticked off day by day. */
 const DAYS_BACK = 2;
@@ -83,6 +137,7 @@ function standTask(
   { instrumentId, revisionId, firstBar, lastBar, opensOn, terms: own, ...row }: StandRow,
   now: string,
   numbers: ReadonlyMap<string, string[]>,
+  practisedOn: string[],
 ): StandTask {
   const printed = (index: number) => numbers.get(revisionId)?.[index] ?? String(index + 1);
   const named = (from: number, to: number) =>
@@ -94,6 +149,7 @@ function standTask(
     instrumentName: instrumentById(instrumentId).name,
     dueLabel: dayLabel(row.dueDate),
     overdue: row.dueDate < now,
+    practisedOn,
     opensLabel: opensOn !== null && opensOn > now ? dayLabel(opensOn) : null,
     lowestBpm,
     minutes,
@@ -115,10 +171,13 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const band = found(await Band.findByPk(who.bandId), "band");
   const [row] = await tasksOfPlayer(who.playerId, task.id);
   const given = found(row, "task");
+  const now = today(band.timeZone);
+  const practised = await practisedThisWeek(who.playerId, now, band.timeZone, () => termsOf(given).minutes);
   const view = standTask(
     given,
-    today(band.timeZone),
+    now,
     await barNumbersOf(speaksOfBars(given) ? [given.revisionId] : []),
+    practised.get(task.id) ?? [],
   );
   if (view.opensLabel) throw new ServiceError("conflict", `This opens on ${view.opensLabel}.`);
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
@@ -133,7 +192,7 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const instrument = instrumentById(instrumentId);
   const whole = partOf(asked, instrument, stage, { partId, octave });
   const made = { ...whole, score: scoreAsked(whole.score, shownOf(assignment)) };
-  const knowledge = await playerKnowledge(who.bandId, who.playerId, today(band.timeZone));
+  const knowledge = await playerKnowledge(who.bandId, who.playerId, now);
   const { known } = knowledge.of({ playerId: who.playerId, instrumentId, stage });
   const decided = settingsOf(band);
   const exempt = await exemptNotes(who.playerId, instrumentId);
@@ -151,6 +210,9 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     instrument.ranges !== null &&
     purpose === undefined &&
     !revision.score.catalogued;
+  const own = found(await Player.findByPk(who.playerId, { attributes: ["preferences"] }), "player");
+  const [secondsToday] = await practisedDays(who.playerId, now, now);
+  const fifths = made.score.parts[0].measures[0]?.key?.fifths ?? 0;
   const counting = purpose?.kind === "counting" ? await countingOf(who, purpose, counted, width) : null;
   return {
     ...view,
@@ -182,6 +244,29 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     cards: cardsOnly
       ? vocabularyOf(made.score).notes.map((pitch) => describeNote(pitch, instrument, fingerings))
       : [],
+    practice: {
+      facts: lineFacts((await factsOfTask(who.playerId, task.id, MOST_LINE_FACTS)).map(factOf)),
+      today: now,
+      stage,
+      rule:
+        decided.whenDone === "clean-days"
+          ? { kind: "clean-days", passes: decided.cleanPasses, days: decided.cleanDays }
+          : { kind: decided.whenDone },
+      poorTries: decided.poorTries,
+      playingMinutes: isBlown(instrument) ? decided.playingMinutes : null,
+      secondsToday: secondsToday?.seconds ?? 0,
+      order: decided.putTogether,
+      tongueFirst: decided.slursFirst === "tongued",
+      readFirst: decided.firstMeeting === "read",
+      naming: decided.naming,
+      known: [...known.notes].map((midi) => describeNote(spellMidi(midi, fifths), instrument, fingerings)),
+      companions:
+        counted.parts.length > 1
+          ? counted.parts.slice(0, MOST_COMPANIONS).map(({ id }) => concertPart(counted, id))
+          : [],
+    },
+    questions: await questionsOf(task.id),
+    preferences: own.preferences ?? PLAIN_PREFERENCES,
     heard: {
       by: (await directorsOfBand(who.bandId)).filter((each) => each.mayHear).map(({ name }) => name),
       weeks: decided.retentionWeeks,

@@ -1,10 +1,11 @@
 import type { Assessment } from "../../core/listen";
+import type { Clef, Stage } from "../../core/music";
 import type { StripKind } from "../../core/plan";
-import type { PracticeStep, Terms, ToRecord } from "../../core/practice";
+import type { CardState, DoneRule, LineFact, PracticeStep, Terms, ToRecord } from "../../core/practice";
 import type { Criterion } from "../../core/progress";
 import type { CountingSystem } from "../../core/rhythm";
 import type { Score } from "../../core/score";
-import type { TakeState } from "../../data";
+import type { Preferences, TakeState } from "../../data";
 import type { LineRecordingView, NewNote, PartView, PencilView } from "../shelf/schema";
 
 /** Largest chunk taken in one request, bytes. */
@@ -45,12 +46,31 @@ export interface StandTask {
   bars: string | null;
   state: TaskState;
   takes: number;
+  /** Local days of this week on which it was practised. */
+  practisedOn: string[];
 }
 
 export interface StandView {
   playerName: string;
   bandName: string;
+  today: string;
   tasks: StandTask[];
+  preferences: Preferences;
+  /** Minutes of this week by day, Monday first, as far as it has come; and what is asked of a day. */
+  log: {
+    days: { day: string; minutes: number }[];
+    askMinutes: number;
+    by: "times" | "minutes";
+    sheet: boolean;
+  };
+  /** What the player means to do today. */
+  goal: string;
+  /** Lines that go well: something enjoyed to begin and to end with. */
+  tunes: { taskId: string; title: string; number: number | null }[];
+  /** Cards that wait today. */
+  cardsDue: number;
+  /** The first weeks: set-up and making a sound are shown. */
+  firstWeeks: boolean;
   /** What stands on single days beside tasks: sheets, listening, cards, words. */
   beside: StandStrip[];
 }
@@ -118,7 +138,117 @@ export interface TaskDetail extends StandTask {
   cardsOnly: boolean;
   /** Every note of the part with its fingering, where it is learned as cards. */
   cards: NewNote[];
+  practice: TaskPractice;
+  questions: QuestionView[];
+  preferences: Preferences;
   /** Who hears what is sent and how long it is kept. */
   heard: { by: string[]; weeks: number | null };
   history: TakeSummary[];
+}
+
+/** What leads a player through a line beside the line itself. */
+export interface TaskPractice {
+  /** Everything that happened with it, oldest first. */
+  facts: LineFact[];
+  today: string;
+  stage: Stage;
+  rule: DoneRule;
+  poorTries: number;
+  /** Minutes of playing after which lips rest; null where the band says nothing. */
+  playingMinutes: number | null;
+  /** Seconds practised today, with everything. */
+  secondsToday: number;
+  order: "halves" | "backwards";
+  tongueFirst: boolean;
+  readFirst: boolean;
+  naming: "letters" | "solfege" | "numbers";
+  /** Written notes the player knows, with their fingerings. */
+  known: NewNote[];
+  /** What the rest of the band plays under it, in concert pitch; nothing where the line has one part only. */
+  companions: Score[];
+}
+
+export interface QuestionView {
+  id: string;
+  kind: "question" | "please-play";
+  measure: string | null;
+  text: string;
+  askedLabel: string;
+  answer: string | null;
+  answeredBy: string | null;
+}
+
+/** A question as a director sees it. */
+export interface OpenQuestion {
+  id: string;
+  kind: "question" | "please-play";
+  playerId: string;
+  playerName: string;
+  instrumentId: string;
+  lineId: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  measure: string | null;
+  text: string;
+  askedLabel: string;
+}
+
+export interface KeptFacts {
+  /** What is kept now, with its instant and day as the bench has them. */
+  kept: { id: string; at: string; day: string }[];
+  /** What will never be kept, and why. */
+  refused: { id: string; message: string }[];
+}
+
+/** One card: what it asks and what it answers, by what it is made of. */
+export type CardFace =
+  | { id: string; kind: "name" | "fingering"; note: NewNote }
+  | { id: string; kind: "rhythm"; name: string }
+  | { id: string; kind: "sign"; name: string };
+
+/** An instrument of the player, for the tools. */
+export interface OwnInstrument {
+  id: string;
+  name: string;
+  stage: Stage;
+  clef: Clef;
+  /** Semitones from written to sounding. */
+  soundsBySemitones: number;
+  blown: boolean;
+  brass: boolean;
+  pitched: boolean;
+  /** Every note of two years with its fingering, lowest first. */
+  chart: (NewNote & { midi: number; known: boolean })[];
+  /** Written name of the note it tunes on; null where nothing is tuned. */
+  tuningNote: string | null;
+}
+
+/** What the tools, the cards and the log need. */
+export interface PracticeView {
+  playerName: string;
+  today: string;
+  instruments: OwnInstrument[];
+  cards: { deck: CardFace[]; states: Record<string, CardState>; lineHint: string; spaceHint: string };
+  a4Hz: number;
+  inTuneCents: number;
+  tuneWhen: "before" | "after-long-tones" | "never";
+  firstWeeks: boolean;
+  /** By day, the last eight weeks. */
+  days: { day: string; seconds: number; ownMinutes: number }[];
+  askMinutes: number;
+  logBy: "times" | "minutes";
+  logSheet: boolean;
+  /** Own entries, the newest first. */
+  entries: { id: string; day: string; minutes: number; text: string }[];
+  /** The longest tone of a day. */
+  tones: {
+    day: string;
+    note: string;
+    heldSec: number;
+    pitchSdCents: number;
+    levelSdDb: number;
+    brightnessSpread: number;
+  }[];
+  /** The highest tempo at which a line went clean, by day. */
+  tempi: { taskId: string; title: string; goalBpm: number; days: { day: string; bpm: number }[] }[];
 }

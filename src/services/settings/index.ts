@@ -32,6 +32,19 @@ const DEFAULTS: Decided = {
   criteria: Object.fromEntries(
     CRITERIA.map((name) => [name, `${name[0]!.toUpperCase()}${name.slice(1)}`]),
   ) as Decided["criteria"],
+  whenDone: "clean-days",
+  cleanPasses: 1,
+  cleanDays: 2,
+  poorTries: 3,
+  playingMinutes: 30,
+  tuneWhen: "before",
+  firstMeeting: "heard",
+  putTogether: "halves",
+  slursFirst: "tongued",
+  logBy: "times",
+  logSheet: false,
+  lineHint: "",
+  spaceHint: "",
   retentionWeeks: null,
 };
 

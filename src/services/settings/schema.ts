@@ -58,6 +58,25 @@ export const Decided = z.object({
       ]),
     ) as unknown as Record<Criterion, ReturnType<typeof tidied>>,
   ),
+  /** When a line counts as learned. */
+  whenDone: z.enum(["clean-days", "no-mistakes", "tomorrow"]),
+  cleanPasses: whole(1, 10, "Clean passes are from 1 to 10."),
+  cleanDays: whole(1, 10, "Days of clean passes are from 1 to 10."),
+  /** Poor tries in a row after which something easier is offered. */
+  poorTries: whole(2, 10, "Help is offered after 2 to 10 poor tries."),
+  /** Minutes of playing a day after which lips rest; null says nothing. */
+  playingMinutes: whole(5, 120, "Playing is from 5 to 120 minutes a day.").nullable(),
+  tuneWhen: z.enum(["before", "after-long-tones", "never"]),
+  /** A line is heard first, or read first unheard. */
+  firstMeeting: z.enum(["heard", "read"]),
+  putTogether: z.enum(["halves", "backwards"]),
+  slursFirst: z.enum(["tongued", "slurred"]),
+  logBy: z.enum(["times", "minutes"]),
+  /** A page of the week for families to sign. */
+  logSheet: z.boolean(),
+  /** The director's own words to remember the lines and the spaces by; empty says nothing. */
+  lineHint: tidied(120, "A hint has at most 120 letters."),
+  spaceHint: tidied(120, "A hint has at most 120 letters."),
   /** The sound of a take is erased after so many weeks; verdicts and marks stay. Null keeps it. */
   retentionWeeks: whole(1, 520, "Takes are kept from 1 to 520 weeks.").nullable(),
 });

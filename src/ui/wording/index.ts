@@ -1,3 +1,4 @@
+export { causeText, goodText } from "./causes";
 export { ABOUT_INSTRUMENT, HELP_NOW, NORMAL_NOW } from "./family";
 export { FAULT_NAMES } from "./faults";
 export { checkedBy } from "./fingerings";
@@ -19,8 +20,23 @@ export {
   STEP_TEXT,
   unfilledText,
 } from "./plan";
-export { HELD_NAMES, STEP_ASKS, STEP_NAMES, termsInShort } from "./practice";
+export { HELD_NAMES, STEP_NAMES, termsInShort } from "./practice";
+export {
+  cleanSoFar,
+  HELP_NAMES,
+  improvementText,
+  legReason,
+  legTitle,
+  lookChoice,
+  lookText,
+  meaningOf,
+  movesText,
+  outcomeSentence,
+  rungText,
+  STEP_SHORT,
+} from "./room";
 export { ROSTER_COLUMNS, ROSTER_PROBLEMS, rowProblem, rowWill } from "./roster";
+export { SOUND_TASKS, setUpList } from "./set-up";
 export { snagReason } from "./snags";
 export { STAGE_NAMES, stageReason } from "./stages";
 export {

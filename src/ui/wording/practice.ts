@@ -19,24 +19,6 @@ export const STEP_NAMES: Record<PracticeStep, string> = {
   perform: "play it for somebody",
 };
 
-/** The same as a player is told to do it. */
-export const STEP_ASKS: Record<PracticeStep, string> = {
-  listen: "Hear it once from start to end, eyes on the notes.",
-  look: "Look: key signature, new notes, which bars are the same.",
-  count: "Count aloud and clap it, foot on the beat.",
-  sing: "Sing it while you move your fingers or slide.",
-  finger: "Say the note names in time and finger them silently.",
-  "one-note": "Play its rhythm on one comfortable note.",
-  tongue: "Tongue every note; then slur what is slurred, as even as before.",
-  slow: "Play it slowly, so slowly that it is right.",
-  snags: "Take out the bars that stop you and play each four times.",
-  whole: "Put it together: the whole line.",
-  ladder: "Climb the tempo: up after two clean times, down after two poor ones.",
-  accompaniment: "Play it with the accompaniment.",
-  record: "Record it.",
-  perform: "Play it for somebody.",
-};
-
 export const HELD_NAMES: Record<Style, string> = {
   short: "short",
   smooth: "smooth, no gaps",

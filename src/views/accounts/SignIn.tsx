@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import type { z } from "zod";
 import { ApiError, call } from "../../client/api";
+import { takesWaiting } from "../../client/outbox";
 import { DirectorSignIn, StudentSignIn } from "../../services/accounts/schema";
 import { Field } from "../../ui/Field";
 import { useReady } from "../../ui/use-ready";
@@ -53,6 +54,7 @@ export function SignIn({ again, next }: { again: boolean; next: string }) {
           {refusal}
         </p>
       )}
+      <Waiting />
       {who === "student" ? (
         <StudentForm key={card.name} enter={enter} card={card} />
       ) : (
@@ -156,5 +158,24 @@ function DirectorForm({ enter }: { enter: Enter }) {
         {isSubmitting ? "Looking …" : "Open the week"}
       </button>
     </form>
+  );
+}
+
+/** Takes that wait on this device for their owners: named, and opened for nobody else. */
+function Waiting() {
+  const [waiting, setWaiting] = useState<{ name: string; takes: number }[]>([]);
+  useEffect(() => {
+    takesWaiting().then(setWaiting, () => undefined);
+  }, []);
+  if (waiting.length === 0) return null;
+  return (
+    <div className="panel p-3" data-testid="waiting">
+      {waiting.map(({ name, takes }) => (
+        <p key={name}>
+          {takes === 1 ? "A take" : `${takes} takes`} of {name} {takes === 1 ? "waits" : "wait"} on this
+          device until {name} signs in again.
+        </p>
+      ))}
+    </div>
   );
 }

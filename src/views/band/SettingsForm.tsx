@@ -9,14 +9,14 @@ import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
 import { useReady } from "../../ui/use-ready";
 import { STAGE_NAMES } from "../../ui/wording";
+import { PracticeSettings } from "./PracticeSettings";
+import { Choice, input, NumberSetting, Section, Setting, Tick } from "./settings-parts";
 
 const NAMING_NAMES = {
   letters: "letter names (B♭, C, D)",
   solfege: "solfège, movable do (do, re, mi)",
   numbers: "scale numbers (1, 2, 3)",
 };
-
-const input = "input input-sm border-neutral font-normal";
 
 /** Everything the band decides for itself, each with what it changes. */
 export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
@@ -179,6 +179,8 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
         />
       </Section>
 
+      <PracticeSettings now={now} set={set} fields={fields} />
+
       <Section title="Days and minutes">
         <Tick
           on={now.weekendsOff}
@@ -300,105 +302,6 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
         <Problem text={problem} />
       </div>
     </form>
-  );
-}
-
-function Section({ title, children }: { title: string; children: React.ReactNode }) {
-  return (
-    <section className="panel px-4 py-3">
-      <h2 className="text-xl">{title}</h2>
-      <div className="divide-y divide-base-300">{children}</div>
-    </section>
-  );
-}
-
-interface SettingProps {
-  label: string;
-  says: string;
-  problem?: string | undefined;
-  children: React.ReactNode;
-}
-
-function Setting({ label, says, problem, children }: SettingProps) {
-  return (
-    // biome-ignore lint/a11y/noLabelWithoutControl: the control is among the children
-    <label className="flex flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">
-      <span>
-        <b>{label}</b>
-        <span className="block text-sm text-quiet">{says}</span>
-        {problem && <span className="block text-sm font-bold text-felt">{problem}</span>}
-      </span>
-      {children}
-    </label>
-  );
-}
-
-type NumberProps = Omit<SettingProps, "children"> & {
-  min: number;
-  max: number;
-  step?: number;
-  value: number;
-  set: (value: number) => void;
-};
-
-/** A setting that is one number. */
-function NumberSetting({ label, says, problem, set, ...number }: NumberProps) {
-  return (
-    <Setting label={label} says={says} problem={problem}>
-      <input
-        type="number"
-        className={`${input} w-24`}
-        {...number}
-        onChange={(event) => set(Number(event.target.value))}
-      />
-    </Setting>
-  );
-}
-
-function Tick({
-  on,
-  set,
-  label,
-  says,
-}: {
-  on: boolean;
-  set: (on: boolean) => void;
-  label: string;
-  says: string;
-}) {
-  return (
-    <Setting label={label} says={says}>
-      <input
-        type="checkbox"
-        className="checkbox"
-        checked={on}
-        onChange={(event) => set(event.target.checked)}
-      />
-    </Setting>
-  );
-}
-
-function Choice<T extends string>({
-  value,
-  options,
-  choose,
-}: {
-  value: T;
-  options: Record<T, string>;
-  choose: (value: T) => void;
-}) {
-  return (
-    <select
-      className="select select-sm w-auto border-neutral font-normal"
-      value={value}
-      onChange={(event) => choose(event.target.value as T)}
-    >
-      {(Object.entries(options) as [T, string][]).map(([id, name]) => (
-        <option key={id} value={id}>
-          {name}
-        </option>
-      ))}
-    </select>
   );
 }
 

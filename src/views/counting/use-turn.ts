@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { firstAnswer } from "../../client/first-answer";
 import { keptLatency } from "../../client/latency";
 import { type Recording, record } from "../../client/sound";
+import { EARLY_SEC, endTurn } from "../../client/turn";
 import { type Assessment, assessTaps } from "../../core/listen";
 import type { Mix, PlayAlong } from "../../core/playalong";
 import { type AgainstClick, againstClick } from "../../core/rhythm";
@@ -16,9 +17,6 @@ export interface TurnAnswer {
   /** What was taken off every attack for this device, ms; null when nothing is known of it. */
   compensatedMs: number | null;
 }
-
-/** Taps that came before the player's turn by more than this are not meant for it, seconds. */
-const EARLY_SEC = 0.25;
 
 /**
  * A player's turn in time with a plan: tapped on a key or the screen, or clapped into the microphone, and judged when the
@@ -93,21 +91,12 @@ export function useTurn() {
           compensatedMs: tapSec === null ? null : Math.round(1000 * tapSec),
         });
       } else {
-        const heardFrom = recording!.begunAt();
-        const { pcm } = await recording!.stop();
-        if (heardFrom === null || begun === null)
-          return setProblem("The microphone gave no sound. Try again.");
-        // What lies before the player's turn is not theirs: the bar that was played to them, the count.
-        const yours = begun + yoursFromSec + (roundTripSec ?? 0) - heardFrom;
-        const from = Math.max(0, Math.round((yours - EARLY_SEC) * pcm.sampleRate));
-        const assessment = await firstAnswer(
-          score,
-          { ...pcm, samples: pcm.samples.slice(from) },
-          { bpm, mode: "rhythm" },
-        );
+        const yours = await endTurn(recording!, begun, yoursFromSec);
+        if (!yours) return setProblem("The microphone gave no sound. Try again.");
+        const assessment = await firstAnswer(score, yours.pcm, { bpm, mode: "rhythm" });
         setAnswer({
           assessment,
-          against: againstClick(assessment, line, yours - from / pcm.sampleRate),
+          against: againstClick(assessment, line, yours.turnAtSec),
           compensatedMs: roundTripSec === null ? null : Math.round(1000 * roundTripSec),
         });
       }

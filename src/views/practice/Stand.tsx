@@ -1,54 +1,115 @@
-import { useCallback, useEffect, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { ApiError, call } from "../../client/api";
+import { localDay } from "../../client/day";
+import { keepForOffline, startOffline } from "../../client/offline";
 import { type KeptTake, keptTakes, sendUntilDone } from "../../client/outbox";
-import type { StandTask, StandView, TaskDetail, TaskState } from "../../services/practice/wire";
+import { sendFacts } from "../../client/practice-log";
+import type { StandView, TaskDetail } from "../../services/practice/wire";
 import { SignOut } from "../../ui/SignOut";
 import { Beside } from "./Beside";
-import { TaskDesk } from "./TaskDesk";
-import { tempoAndTimes } from "./words";
+import { Room } from "./room/Room";
+import { StandHead } from "./StandHead";
+import { TaskCard } from "./TaskCard";
+import { engravingWidth } from "./width";
 
-const STATE_WORDS: Record<TaskState, string> = {
-  open: "to do",
-  sent: "sent, waiting for your director",
-  again: "please play it again",
-  accepted: "accepted",
-};
+const Cards = lazy(() => import("./cards/Cards"));
+const Tools = lazy(() => import("./tools/Tools"));
+const Log = lazy(() => import("./log/Log"));
+
+/** What of the stand is open: the stand itself, a task, or one of the pages beside it. */
+type Place = { see: "stand" | "cards" | "tools" | "log" } | { see: "task"; id: string };
+
+function placeOf(search: string): Place {
+  const asked = new URLSearchParams(search);
+  const task = asked.get("task");
+  if (task) return { see: "task", id: task };
+  const see = asked.get("see");
+  return see === "cards" || see === "tools" || see === "log" ? { see } : { see: "stand" };
+}
+
+const addressOf = (place: Place) =>
+  place.see === "task"
+    ? `/stand?task=${place.id}`
+    : place.see === "stand"
+      ? "/stand"
+      : `/stand?see=${place.see}`;
+
+/** Without the instrument for a day: kept on this device until it ends. */
+const WITHOUT = "ulu-without-instrument";
 
 /** The student's own page: today's tasks, one opened at a time. */
 export function Stand({ playerId, first }: { playerId: string; first: StandView }) {
   const [view, setView] = useState(first);
+  const [place, setPlace] = useState<Place>({ see: "stand" });
   const [task, setTask] = useState<TaskDetail | null>(null);
   const [problem, setProblem] = useState("");
   const [sending, setSending] = useState("");
+  const [without, setWithout] = useState(false);
 
   const refresh = useCallback(async () => setView(await call<StandView>("GET", "/api/stand")), []);
 
-  const open = useCallback(async (id: string) => {
-    setProblem("");
-    try {
-      const width = innerWidth < 640 ? "narrow" : "medium";
-      setTask(await call<TaskDetail>("GET", `/api/tasks/${id}?width=${width}`));
-      history.replaceState(null, "", `/stand?task=${id}`);
-      scrollTo(0, 0);
-    } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "This task could not be opened.");
-    }
-  }, []);
-
-  const close = () => {
-    setTask(null);
-    history.replaceState(null, "", "/stand");
-    refresh().catch(() => undefined);
+  const open = useCallback(
+    async (id: string) => {
+      setProblem("");
+      try {
+        setTask(
+          await call<TaskDetail>("GET", `/api/tasks/${id}?width=${engravingWidth(first.preferences.large)}`),
+        );
+        scrollTo(0, 0);
+        return true;
+      } catch (error) {
+        setProblem(error instanceof ApiError ? error.message : "This task could not be opened.");
+        return false;
+      }
+    },
+    [first.preferences.large],
+  );
+  const show = useCallback(
+    async (next: Place) => {
+      if (next.see === "task" && !(await open(next.id))) return setPlace({ see: "stand" });
+      if (next.see !== "task") setTask(null);
+      setPlace(next);
+      if (next.see === "stand") refresh().catch(() => undefined);
+    },
+    [open, refresh],
+  );
+  /** Goes somewhere; the browser's back comes back from there. */
+  const go = (next: Place) => {
+    history.pushState(null, "", addressOf(next));
+    void show(next);
   };
 
-  // A task in the address is opened again after a reload; takes that were on their way go on.
   useEffect(() => {
-    const asked = new URLSearchParams(location.search).get("task");
-    if (asked) void open(asked);
+    void show(placeOf(location.search));
+    const back = () => void show(placeOf(location.search));
+    addEventListener("popstate", back);
+    return () => removeEventListener("popstate", back);
+  }, [show]);
+  useEffect(() => {
+    try {
+      setWithout(localStorage.getItem(WITHOUT) === localDay());
+    } catch {
+      // Nothing is kept here: the choice holds for this page.
+    }
+  }, []);
+  const setWithoutToday = (on: boolean) => {
+    setWithout(on);
+    try {
+      if (on) localStorage.setItem(WITHOUT, localDay());
+      else localStorage.removeItem(WITHOUT);
+    } catch {
+      // As above.
+    }
+  };
+
+  // What was made before goes out by itself: takes, and what was practised.
+  useEffect(() => {
     let leaving = false;
     const resume = async () => {
+      await sendFacts(playerId);
+      const asked = placeOf(location.search);
       const kept = (await keptTakes(playerId)).filter(
-        (take: KeptTake) => take.state === "sending" && take.taskId !== asked,
+        (take: KeptTake) => take.state === "sending" && !(asked.see === "task" && asked.id === take.taskId),
       );
       for (const take of kept) {
         if (leaving) return;
@@ -65,29 +126,55 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
       }
     };
     void resume();
+    const online = () => void sendFacts(playerId);
+    addEventListener("online", online);
     return () => {
       leaving = true;
+      removeEventListener("online", online);
     };
-  }, [open, playerId, refresh]);
+  }, [playerId, refresh]);
+  // Today's lines, their sounds and the engine are kept for a way home without network.
+  useEffect(() => {
+    void startOffline(playerId).then((ready) => {
+      if (ready) void keepForOffline(first, engravingWidth(first.preferences.large));
+    });
+  }, [playerId, first]);
 
-  if (task)
+  if (place.see === "task" && task)
     return (
-      <TaskDesk
+      <Room
         key={task.id}
         task={task}
-        playerId={playerId}
-        close={close}
-        reload={() => open(task.id)}
-        reopen={open}
+        player={{ id: playerId, name: view.playerName }}
+        withoutInstrument={without}
+        close={() => go({ see: "stand" })}
+        reload={() => void open(task.id)}
+        reopen={(id) => go({ see: "task", id })}
       />
     );
+  if (place.see === "cards" || place.see === "tools" || place.see === "log") {
+    const Page = { cards: Cards, tools: Tools, log: Log }[place.see];
+    return (
+      <Suspense fallback={<p className="p-6">Opening …</p>}>
+        <Page playerId={playerId} close={() => go({ see: "stand" })} />
+      </Suspense>
+    );
+  }
 
   const later = view.tasks.filter((each) => each.opensLabel !== null);
   const now = view.tasks.filter((each) => each.opensLabel === null);
-  const unfinished = now.filter((each) => each.state === "open" || each.state === "again");
+  const stillAsked = (each: StandView["tasks"][number]) =>
+    each.state === "open" ||
+    each.state === "again" ||
+    // Sent, and asked for more days of this week: a take does not end the practising.
+    (each.state === "sent" && !each.overdue && each.practisedOn.length < each.timesPerWeek);
+  const unfinished = now.filter(stillAsked);
   const todo = unfinished.filter((each) => !each.extra || each.state === "again");
+  const todayDone = todo.filter((each) => each.practisedOn.includes(view.today) && each.state !== "again");
+  const todayOpen = todo.filter((each) => !todayDone.includes(each));
   const extra = unfinished.filter((each) => !todo.includes(each));
-  const done = now.filter((each) => each.state === "sent" || each.state === "accepted");
+  const done = now.filter((each) => !unfinished.includes(each));
+  const openTask = (id: string) => go({ see: "task", id });
   return (
     <main className="mx-auto flex min-h-screen max-w-2xl flex-col gap-4 px-4 py-5">
       <div className="flex items-start justify-between gap-3">
@@ -98,7 +185,7 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
           <h1 className="text-3xl">My stand</h1>
         </div>
         <div className="[&_.panel]:bottom-auto [&_.panel]:left-auto [&_.panel]:right-0 [&_.panel]:top-full">
-          <SignOut />
+          <SignOut before={() => sendFacts(playerId)} />
         </div>
       </div>
       {problem && (
@@ -107,28 +194,47 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
         </p>
       )}
       {sending && <output className="panel block p-3">{sending}</output>}
+      <StandHead
+        view={view}
+        playerId={playerId}
+        without={without}
+        setWithout={setWithoutToday}
+        see={(see) => go({ see })}
+        openTask={openTask}
+        refresh={refresh}
+      />
       {view.tasks.length === 0 && view.beside.length === 0 && (
         <p className="panel p-4">
           Nothing is on your stand yet. When your director assigns a line it appears here, with your own part.
         </p>
       )}
-      {todo.length > 0 && (
+      {todayOpen.length > 0 && (
         <section className="flex flex-col gap-3">
-          <h2 className="text-xl">{todo.length === 1 ? "One thing to do" : `${todo.length} things to do`}</h2>
-          {todo.map((each, index) => (
-            <TaskCard key={each.id} task={each} first={index === 0} open={open} />
+          <h2 className="text-xl">
+            {todayOpen.length === 1 ? "One thing to do" : `${todayOpen.length} things to do`}
+          </h2>
+          {todayOpen.map((each, index) => (
+            <TaskCard key={each.id} task={each} today={view.today} first={index === 0} open={openTask} />
           ))}
         </section>
       )}
-      {todo.length === 0 && now.length > 0 && (
-        <p className="panel p-4">Everything that is asked is done. Play something you like.</p>
+      {todayOpen.length === 0 && now.length > 0 && (
+        <p className="panel p-4">Everything that is asked for today is done. Play something you like.</p>
       )}
       <Beside strips={view.beside} refresh={refresh} />
+      {todayDone.length > 0 && (
+        <section className="flex flex-col gap-3">
+          <h2 className="text-xl">Done for today</h2>
+          {todayDone.map((each) => (
+            <TaskCard key={each.id} task={each} today={view.today} first={false} open={openTask} />
+          ))}
+        </section>
+      )}
       {extra.length > 0 && (
         <section className="flex flex-col gap-3">
           <h2 className="text-xl">If you want more</h2>
           {extra.map((each) => (
-            <TaskCard key={each.id} task={each} first={false} open={open} />
+            <TaskCard key={each.id} task={each} today={view.today} first={false} open={openTask} />
           ))}
         </section>
       )}
@@ -147,59 +253,10 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
         <section className="flex flex-col gap-3">
           <h2 className="text-xl">Done</h2>
           {done.map((each) => (
-            <TaskCard key={each.id} task={each} first={false} open={open} />
+            <TaskCard key={each.id} task={each} today={view.today} first={false} open={openTask} />
           ))}
         </section>
       )}
     </main>
-  );
-}
-
-function TaskCard({ task, first, open }: { task: StandTask; first: boolean; open: (id: string) => void }) {
-  return (
-    <article
-      className={`panel flex flex-col gap-2 p-4 ${task.state === "again" ? "border-l-4 border-l-felt" : ""}`}
-    >
-      <div className="flex flex-wrap items-baseline justify-between gap-2">
-        <h3 className="text-xl">
-          {task.lineNumber ? `No. ${task.lineNumber} · ` : ""}
-          {task.lineTitle}
-        </h3>
-        <span
-          className={`text-sm ${task.state === "again" ? "font-bold text-felt" : task.state === "accepted" ? "font-bold text-done" : "text-quiet"}`}
-        >
-          {task.toldDone ? "done" : STATE_WORDS[task.state]}
-        </span>
-      </div>
-      {task.test && <p className="font-bold text-brass">This counts as a test.</p>}
-      <p className="text-sm text-quiet">
-        {task.instrumentName}
-        {task.page ? ` · page ${task.page}` : ""} · {tempoAndTimes(task)} ·{" "}
-        <span
-          className={
-            task.overdue && (task.state === "open" || task.state === "again") ? "font-bold text-felt" : ""
-          }
-        >
-          due {task.dueLabel}
-        </span>
-      </p>
-      {task.bars && <p className="font-bold">Only {task.bars}.</p>}
-      {task.note && <p>{task.note}</p>}
-      {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
-      <a
-        href={`/stand?task=${task.id}`}
-        className={`btn h-12 ${first ? "btn-primary" : "border-base-300 bg-base-100"}`}
-        onClick={(event) => {
-          event.preventDefault();
-          open(task.id);
-        }}
-      >
-        {task.state === "accepted" || task.state === "sent"
-          ? "Look at it"
-          : task.state === "again"
-            ? "Hear what to change"
-            : "Start"}
-      </a>
-    </article>
   );
 }

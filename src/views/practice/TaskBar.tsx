@@ -6,10 +6,8 @@ interface Props {
   stage: TakeStage;
   sounding: "nothing" | "reference" | "recording";
   canRecord: boolean;
-  /** Something is recorded of it. */
-  records: boolean;
-  /** Where nothing is: whether the player said it is done, and saying so. */
-  done: { told: boolean; tell: () => void } | null;
+  /** What is pressed most lies at the left thumb. */
+  leftHanded: boolean;
   count: number;
   level: number;
   /** Seconds recorded so far, by the recorder itself. */
@@ -30,8 +28,7 @@ export function TaskBar({
   stage,
   sounding,
   canRecord,
-  records,
-  done,
+  leftHanded,
   count,
   level,
   seconds,
@@ -47,40 +44,31 @@ export function TaskBar({
 }: Props) {
   return (
     <div className="fixed inset-x-0 bottom-0 border-t border-base-300 bg-base-200">
-      <div className="mx-auto flex max-w-3xl items-stretch gap-2 px-4 py-3">
+      <div
+        className={`mx-auto flex max-w-5xl items-stretch gap-2 px-4 py-3 ${leftHanded ? "flex-row-reverse" : ""}`}
+      >
         {stage === "none" && sounding === "nothing" && (
           <>
             <button type="button" className={PLAIN} onClick={hear}>
               Hear it
             </button>
-            {done && (
-              <button
-                type="button"
-                className={`btn h-14 flex-[2] ${done.told ? "border-base-300 bg-base-100" : "btn-primary"}`}
-                onClick={done.tell}
-              >
-                {done.told ? "Not done after all" : "I have done it"}
-              </button>
-            )}
-            {canRecord && records && (
+            {canRecord && (
               <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={startRecording}>
                 Record
               </button>
             )}
-            {records && (
-              <label className={`${PLAIN} focus-within:outline-3 focus-within:outline-accent`}>
-                Send a file
-                <input
-                  type="file"
-                  className="sr-only"
-                  accept="audio/*,.wav,.flac,.mp3,.ogg,.webm,.m4a"
-                  onChange={(event) => {
-                    chooseFile(event.target.files?.[0]);
-                    event.target.value = "";
-                  }}
-                />
-              </label>
-            )}
+            <label className={`${PLAIN} focus-within:outline-3 focus-within:outline-accent`}>
+              Send a file
+              <input
+                type="file"
+                className="sr-only"
+                accept="audio/*,.wav,.flac,.mp3,.ogg,.webm,.m4a"
+                onChange={(event) => {
+                  chooseFile(event.target.files?.[0]);
+                  event.target.value = "";
+                }}
+              />
+            </label>
           </>
         )}
         {sounding === "reference" && (

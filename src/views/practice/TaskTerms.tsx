@@ -2,7 +2,6 @@ import { call } from "../../client/api";
 import type { TaskDetail } from "../../services/practice/wire";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
-import { STEP_ASKS } from "../../ui/wording";
 
 /** A task of which nothing is recorded is done when its player says so. */
 export function useTellDone(task: TaskDetail, reload: () => void) {
@@ -44,50 +43,6 @@ export function InstrumentChoice({ task, reopen }: { task: TaskDetail; reopen: (
         </button>
       ))}
       <Problem text={problem} />
-    </fieldset>
-  );
-}
-
-/** What the director leads through, one after the other. */
-export function Steps({ steps }: { steps: TaskDetail["steps"] }) {
-  if (steps.length === 0) return null;
-  return (
-    <section className="panel p-4">
-      <h2 className="text-xl">How to practise it</h2>
-      <ol className="mt-1 flex list-decimal flex-col gap-1 pl-6">
-        {steps.map((step, index) => (
-          <li key={index}>{STEP_ASKS[step]}</li>
-        ))}
-      </ol>
-    </section>
-  );
-}
-
-/** Tempi to climb, slowest first; nothing where the goal stands alone. */
-export function Ladder({
-  rungs,
-  bpm,
-  setBpm,
-}: {
-  rungs: number[];
-  bpm: number;
-  setBpm: (bpm: number) => void;
-}) {
-  if (rungs.length < 2) return null;
-  return (
-    <fieldset aria-label="Tempo ladder" className="flex flex-wrap items-center gap-1">
-      {rungs.map((rung) => (
-        <button
-          key={rung}
-          type="button"
-          className={`btn h-11 min-w-11 px-2 ${rung === bpm ? "btn-secondary" : "border-base-300 bg-base-100"}`}
-          aria-pressed={rung === bpm}
-          onClick={() => setBpm(rung)}
-        >
-          {rung}
-        </button>
-      ))}
-      <span className="text-sm text-quiet">up after two clean times, down after two poor ones</span>
     </fieldset>
   );
 }

@@ -1,17 +1,31 @@
 import type { Assessment } from "../../core/listen";
 import { tooSlow } from "../../core/practice";
+import { causesOf, goodThingOf } from "../../core/progress";
 import type { TakeSummary, TaskDetail } from "../../services/practice/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
 
-import { helpfulAdvice, spots, takeSentence } from "../../ui/wording";
+import { causeText, goodText, takeSentence } from "../../ui/wording";
 
-/** What this device heard, told to the player in a few sentences. */
-export function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDetail }) {
-  const told = helpfulAdvice(spots(answer, task.score));
+/** So many things to mend are told at once. */
+const MOST_TO_MEND = 2;
+
+/** What this device heard: one thing that went well, at most two to mend, each with its loop. */
+export function FirstAnswer({
+  answer,
+  task,
+  practise,
+}: {
+  answer: Assessment;
+  task: TaskDetail;
+  practise: (bar: number) => void;
+}) {
+  const causes = answer.byEar ? [] : causesOf(answer, task.score).slice(0, MOST_TO_MEND);
+  const good = answer.byEar ? null : goodThingOf(answer);
   return (
-    <section className="panel p-4" aria-live="polite" data-testid="first-answer">
+    <section className="panel flex flex-col gap-2 p-4" aria-live="polite" data-testid="first-answer">
       <h2 className="text-xl">{takeSentence(answer, true)}</h2>
+      {good && <p className="font-bold text-done">{goodText(good)}</p>}
       {answer.take.tempoBpm !== null && (
         <p className="text-sm text-quiet">
           Your own beat: {Math.round(answer.take.tempoBpm)} bpm, goal {task.goalBpm}.
@@ -21,17 +35,31 @@ export function FirstAnswer({ answer, task }: { answer: Assessment; task: TaskDe
         </p>
       )}
       <Measures score={task.score} assessment={answer} goalBpm={task.goalBpm} />
-      {told.length > 0 && (
-        <ul className="mt-2 flex list-disc flex-col gap-1 pl-5">
-          {told.map((sentence) => (
-            <li key={sentence}>{sentence}</li>
+      {causes.length > 0 && (
+        <ul className="flex flex-col gap-2">
+          {causes.map((cause) => (
+            <li
+              key={`${cause.kind} ${cause.places[0]!.measure}`}
+              className="flex flex-wrap items-center gap-x-3 gap-y-1"
+            >
+              <span className="min-w-52 flex-1">{causeText(cause, task.score)}</span>
+              {!task.score.purpose && (
+                <button
+                  type="button"
+                  className="btn h-11 border-base-300 bg-base-100"
+                  onClick={() => practise(cause.places[0]!.measureIndex)}
+                >
+                  Practise this
+                </button>
+              )}
+            </li>
           ))}
         </ul>
       )}
-      {answer.take.status === "assessed" && !answer.byEar && told.length === 0 && (
-        <p className="mt-1">Nothing stands out: in place from start to end.</p>
+      {answer.take.status === "assessed" && !answer.byEar && causes.length === 0 && (
+        <p>Nothing stands out: in place from start to end.</p>
       )}
-      <p className="mt-2 text-sm text-quiet">A first answer from this device. Your director listens too.</p>
+      <p className="text-sm text-quiet">A first answer from this device. Your director listens too.</p>
     </section>
   );
 }

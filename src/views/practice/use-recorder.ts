@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { alive } from "../../client/activity";
 import { loadBank } from "../../client/bank";
 import { keepWhileRecording, type SafeRecording } from "../../client/outbox";
 import { type Playing, playPlan, type Recording, record } from "../../client/sound";
@@ -8,6 +9,9 @@ import { momentAt, type PlayAlong } from "../../core/playalong";
 
 /** A forgotten recording stops by itself, seconds: ten minutes of it still fit into one take. */
 const LONGEST_RECORDING_SEC = 600;
+
+/** The eyes are so far ahead of the sound, seconds: about a beat. */
+const AHEAD_SEC = 0.8;
 
 interface Options {
   taskId: string;
@@ -39,6 +43,7 @@ export function useRecorder({
   const [count, setCount] = useState(0);
   const [seconds, setSeconds] = useState(0);
   const [cursorId, setCursorId] = useState<string | null>(null);
+  const [aheadId, setAheadId] = useState<string | null>(null);
   const [note, setNote] = useState("");
   const playing = useRef<Playing | null>(null);
   const recording = useRef<Recording | null>(null);
@@ -58,10 +63,14 @@ export function useRecorder({
     const tick = () => {
       if (playing.current !== now) {
         setCursorId(null);
+        setAheadId(null);
         return setCount(0);
       }
-      const moment = momentAt(followed, now.planSec());
+      alive();
+      const sec = now.planSec();
+      const moment = momentAt(followed, sec);
       setCursorId(moment.eventId);
+      setAheadId(momentAt(followed, sec + AHEAD_SEC).eventId);
       setCount(moment.count);
       if (recording.current) {
         setLevel(recording.current.level());
@@ -134,6 +143,7 @@ export function useRecorder({
     count,
     seconds,
     cursorId,
+    aheadId,
     note,
     hear,
     stopHearing: stopSound,

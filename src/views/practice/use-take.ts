@@ -37,7 +37,8 @@ export interface OwnTake {
  * A take from the moment it is recorded until the server has it. It is kept in the browser's own store first, so a
  * reload or a lost connection loses nothing; the device listens to it while the player does.
  */
-export function useTake(task: TaskDetail, playerId: string): OwnTake {
+export function useTake(task: TaskDetail, player: { id: string; name: string }): OwnTake {
+  const { id: playerId, name: ownerName } = player;
   const [stage, setStage] = useState<TakeStage>("none");
   const [draft, setDraft] = useState<KeptTake | null>(null);
   const [answer, setAnswer] = useState<Assessment | null>(null);
@@ -145,7 +146,7 @@ export function useTake(task: TaskDetail, playerId: string): OwnTake {
       setProblem("");
       setNote("");
       try {
-        const take = await keepDraft(task.id, playerId, sound, { gaps });
+        const take = await keepDraft(task.id, playerId, sound, { gaps, ownerName });
         setDraft(take);
         setStage("draft");
         void listenTo(take);

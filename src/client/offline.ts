@@ -1,0 +1,69 @@
+import { soundsFor } from "../core/playalong";
+import type { StandView, TaskDetail } from "../services/practice/wire";
+import { call } from "./api";
+import { forgetSent } from "./practice-log";
+import { forgetSheets } from "./sheets";
+
+/** What the service worker keeps of a player: the stand and its lines. Its name is known to `workers/stand.sw.ts`. */
+const STAND_CACHE = "ulu-stand";
+/** Whose stand it is. */
+const OWNER = "ulu-stand-of";
+
+/**
+ * Lets the stand open without network from now on, where the browser can. What another child left of its stand goes first.
+ * @returns whether things are kept now
+ */
+export async function startOffline(playerId: string): Promise<boolean> {
+  if (typeof navigator === "undefined" || !("serviceWorker" in navigator) || !isSecureContext) return false;
+  try {
+    if (localStorage.getItem(OWNER) !== playerId) {
+      await caches.delete(STAND_CACHE);
+      localStorage.setItem(OWNER, playerId);
+    }
+    await navigator.serviceWorker.register("/sw.js", { scope: "/stand" });
+    await navigator.serviceWorker.ready;
+    return true;
+  } catch {
+    // A private window keeps nothing: the stand works as long as there is a network.
+    return false;
+  }
+}
+
+/** Fetches what is to do, so that the service worker keeps it: the page itself, open lines, their sounds, cards and tools. */
+export async function keepForOffline(view: StandView, width: string): Promise<void> {
+  if (!navigator.serviceWorker.controller) await controlled();
+  const open = view.tasks.filter(({ opensLabel, state }) => opensLabel === null && state !== "accepted");
+  const kept = (path: string) => fetch(path).catch(() => undefined);
+  await Promise.all([kept("/stand"), kept("/api/stand"), kept("/api/practice")]);
+  const instruments = new Set<string>();
+  for (const { id } of open.slice(0, MOST_KEPT)) {
+    const task = await call<TaskDetail>("GET", `/api/tasks/${id}?width=${width}`).catch(() => null);
+    if (task) instruments.add(task.instrumentId);
+  }
+  await kept("/sounds/sounds.json");
+  for (const sound of soundsFor([...instruments])) await kept(`/sounds/${sound}.flac`);
+}
+
+/** So many open lines are kept at most. */
+const MOST_KEPT = 20;
+
+function controlled(): Promise<void> {
+  return new Promise((done) => {
+    navigator.serviceWorker.addEventListener("controllerchange", () => done(), { once: true });
+    setTimeout(done, 5000);
+  });
+}
+
+/** Takes everything of a player off this device but what the bench does not have yet: unsent takes and what was practised. */
+export async function forgetPlayer(): Promise<void> {
+  await Promise.allSettled([
+    typeof caches === "undefined" ? Promise.resolve() : caches.delete(STAND_CACHE),
+    forgetSheets(),
+    forgetSent(),
+  ]);
+  try {
+    localStorage.removeItem(OWNER);
+  } catch {
+    // Nothing was kept.
+  }
+}

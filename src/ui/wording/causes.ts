@@ -1,0 +1,94 @@
+import { pitchName } from "../../core/music";
+import type { Cause, GoodThing } from "../../core/progress";
+import type { Score } from "../../core/score";
+import { heardName } from "./takes";
+
+/** One cause told to its player: what, where, how often. Short sentences, said once however often it happened. */
+export function causeText({ kind, written, playedMidi, places, outOf }: Cause, score: Score): string {
+  const name = written ? pitchName(written, false) : "note";
+  const heard = playedMidi === null ? "" : heardName(playedMidi, score);
+  const count = places.length;
+  const every = count > 1 && count === outOf;
+  const where = barsText(places);
+  const times = count === 1 ? where : `${count} times (${lower(where)})`;
+  switch (kind) {
+    case "key-signature":
+      return count === 1
+        ? `${where}: the key makes it ${name}. You played ${heard}.`
+        : `${every ? "Every" : "The"} ${name} was played as ${heard}. The key makes it ${name}: ${times}.`;
+    case "semitone":
+    case "other":
+      return count === 1
+        ? `${where}: ${name} is written. You played ${heard}.`
+        : `${every ? "Every" : "The"} ${name} was played as ${heard}: ${times}.`;
+    case "partial":
+      return `${count === 1 ? where : times}: ${name} came out as ${heard}. Same fingering, other air.`;
+    case "octave":
+      return `${count === 1 ? where : times}: ${name} came in another octave.`;
+    case "missed":
+      return written
+        ? count === 1
+          ? `${where}: ${article(name)} ${name} is missing.`
+          : `${every ? "Every" : "The"} ${name} is missing: ${times}.`
+        : `${count === 1 ? "A stroke is" : `${count} strokes are`} missing (${lower(where)}).`;
+    case "extra":
+      return `${count === 1 ? "One note" : `${count} notes`} too many (${lower(where)}).`;
+    case "cracked":
+      return `${count === 1 ? "One note" : `${count} notes`} cracked at the start (${lower(where)}). Set lips and air first.`;
+    case "squeak":
+      return `${count === 1 ? "A squeak" : `${count} squeaks`} (${lower(where)}). Keep the air steady and the holes closed.`;
+    case "rushing":
+      return "The beat ran away. Keep the tempo of the beginning.";
+    case "dragging":
+      return "The beat got slower. Keep the tempo of the beginning.";
+    case "early":
+      return `${count === 1 ? "One note" : `${count} notes`} came early (${lower(where)}). Wait for the beat.`;
+    case "late":
+      return `${count === 1 ? "One note" : `${count} notes`} came late (${lower(where)}). Keep moving with the beat.`;
+    case "short":
+      return `${count === 1 ? "One note was" : `${count} notes were`} too short (${lower(where)}). Hold to the end.`;
+    case "long":
+      return `${count === 1 ? "One note was" : `${count} notes were`} too long (${lower(where)}). Let go in time.`;
+    case "breath-in-slur":
+      return `${count === 1 ? "A breath" : `${count} breaths`} inside a slur (${lower(where)}). Breathe before it.`;
+    case "re-tongued-slur":
+      return `Tongued inside a slur (${lower(where)}). Tongue only its first note.`;
+    case "hesitation":
+      return `A stop before ${lower(where)}. Play into it slowly, without stopping.`;
+    case "restart":
+      return `You began again at ${lower(where)}. Next time keep going.`;
+    case "stopped-early":
+      return `You stopped at ${lower(where)}. Next time play on to the end.`;
+  }
+}
+
+const lower = (text: string) => text.replace(/^./, (letter) => letter.toLowerCase());
+const article = (name: string) => (/^[AEF]/.test(name) ? "an" : "a");
+
+/** "Bar 5", "Bars 3, 5 and 7", "Bars 2, 3, 4 and 2 more". */
+function barsText(places: Cause["places"]): string {
+  const bars = [...new Set(places.map(({ measure }) => (measure === "0" ? "the pickup" : measure)))];
+  const pickup = bars[0] === "the pickup";
+  if (bars.length === 1) return pickup ? "The pickup" : `Bar ${bars[0]}`;
+  const shown = bars.length > 4 ? bars.slice(0, 3) : bars.slice(0, -1);
+  const last = bars.length > 4 ? `${bars.length - 3} more` : bars.at(-1)!;
+  return `${pickup ? "" : "Bars "}${shown.join(", ")} and ${last}`.replace(/^./, (letter) =>
+    letter.toUpperCase(),
+  );
+}
+
+/** What went well, in a sentence. */
+export function goodText(good: GoodThing): string {
+  switch (good.kind) {
+    case "all-notes":
+      return `Every one of the ${good.notes} notes was right.`;
+    case "steady":
+      return "Your beat was steady all the way.";
+    case "bars":
+      return good.from === good.to
+        ? `Bar ${good.from} was clean.`
+        : `Bars ${good.from} to ${good.to} were clean.`;
+    case "notes":
+      return `${good.found} of ${good.notes} notes were right.`;
+  }
+}

@@ -1,0 +1,23 @@
+import { readForm } from "../../../core/rhythm";
+import type { TaskDetail } from "../../../services/practice/wire";
+import { Activities } from "../../counting/Activities";
+
+/** A counting page bar by bar: the one way to clap it before it is recorded. */
+export function CountingBars({ task, done }: { task: TaskDetail; done: () => void }) {
+  const { forms, system } = task.counting!;
+  return (
+    <>
+      <h1 className="text-3xl leading-tight">Bar by bar</h1>
+      <Activities
+        forms={forms.map(readForm)}
+        bpm={task.goalBpm}
+        loops={2}
+        system={system}
+        seed={forms.length}
+      />
+      <button type="button" className="btn btn-primary h-14" onClick={done}>
+        I can clap every bar
+      </button>
+    </>
+  );
+}

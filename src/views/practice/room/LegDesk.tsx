@@ -1,0 +1,295 @@
+import { useEffect, useState } from "react";
+import { pitchName } from "../../../core/music";
+import { bandVoices, callAndResponse, playAlong } from "../../../core/playalong";
+import {
+  type Help,
+  helpFor,
+  type Leg,
+  type Outcome,
+  roundOf,
+  STEP_KINDS,
+  slower,
+  smaller,
+  troubledChange,
+  wrongByBar,
+} from "../../../core/practice";
+import { timeline } from "../../../core/score";
+import type { TaskDetail } from "../../../services/practice/wire";
+import { BeatLights } from "../../../ui/BeatLights";
+import { Notation } from "../../../ui/Notation";
+import { cleanSoFar, HEADPHONES_CAUTION, legReason, legTitle } from "../../../ui/wording";
+import { CountingBars } from "./CountingBars";
+import { Helping, Resting } from "./Helping";
+import { LadderRow } from "./LadderRow";
+import { LookStep } from "./LookStep";
+import { RoomBar } from "./RoomBar";
+import { SayCard } from "./SayCard";
+import { Told } from "./Told";
+import type { useLine } from "./use-line";
+import { useRound } from "./use-round";
+import type { Special } from "./use-special";
+
+interface Props {
+  leg: Leg;
+  task: TaskDetail;
+  line: ReturnType<typeof useLine>;
+  special: Special;
+  rings: string[];
+  setRings: (eventIds: string[]) => void;
+  close: () => void;
+}
+
+/** The desk of one step: the music, what to do, and what came of it. */
+export function LegDesk({ leg: own, task, line, special, rings, setRings, close }: Props) {
+  const { standing, say } = line;
+  const { loop } = special;
+  // A loop beside the path is worked like a snag, and tells the path nothing.
+  const leg: Leg = loop ? { id: "loop", step: "snags", places: [loop], rungs: [] } : own;
+  const place = loop ?? own.places[standing.place] ?? own.places[0]!;
+  const round = useRound(task);
+  const { desk, follow } = round;
+  const [slow, setSlow] = useState<number | null>(null);
+  const [click, setClick] = useState(false);
+  const [way, setWay] = useState<"play" | "tap">("play");
+  const [barByBar, setBarByBar] = useState(false);
+  const [resting, setResting] = useState(false);
+  const [asked, setAsked] = useState(false);
+  const [loopClean, setLoopClean] = useState(0);
+  const [tapped, setTapped] = useState<{ eventId: string; times: number } | null>(null);
+  const asks = STEP_KINDS[leg.step];
+  const bpm = slow ?? (loop ? loop.bpm : standing.bpm || place.bpm);
+  const told = desk.at === "ready" || desk.at === "hearing" ? desk.told : null;
+  const { score, mode } = roundOf(task.score, leg, place, task.instrumentId);
+
+  // Another passage or rung begins at its own tempo.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the tempo belongs to the place
+  useEffect(() => setSlow(null), [place.id, standing.rung]);
+
+  const sound = task.counting || leg.step === "count" ? "clap" : task.instrumentId;
+  const hear = async () => {
+    const timed = timeline(score, { bpm });
+    const plan =
+      leg.step === "listen" && barByBar
+        ? callAndResponse(timed, 1)
+        : playAlong(timed, { startingNote: leg.step === "sing" });
+    const whole = await round.hear(plan, bpm, { count: true, click: true, reference: true, sound });
+    if (whole && leg.step === "listen") await say({ kind: "did", leg: leg.id });
+  };
+  const withBand = async () => {
+    const plan = playAlong(timeline(score, { bpm }));
+    const band = bandVoices(score, task.practice.companions, bpm, task.instrumentId);
+    const whole = await round.hear(plan, bpm, { count: true, click: false, reference: false }, { band });
+    if (whole) await say({ kind: "did", leg: leg.id });
+  };
+  /** Names and fingers, or voice: the click goes, nothing is recorded; the player says how it went. */
+  const along = async () => {
+    const plan = playAlong(timeline(score, { bpm }), {
+      startingNote: leg.step === "sing",
+      ...(leg.step === "sing" ? { naming: task.practice.naming } : {}),
+    });
+    const whole = await round.hear(plan, bpm, { count: true, click: true, reference: false, sound });
+    if (whole) setAsked(true);
+  };
+  const tellRound = async (outcome: Outcome) => {
+    setAsked(false);
+    await say({ kind: "round", leg: leg.id, place: place.id, bpm, outcome });
+  };
+  const play = async () => {
+    const found = await round.play({
+      score,
+      mode,
+      bpm,
+      click,
+      way: asks.checked === "clapped" ? way : "play",
+    });
+    const outcome = found?.judged.outcome;
+    if (!outcome) return;
+    if (loop) setLoopClean(outcome === "clean" ? loopClean + 1 : 0);
+    await tellRound(outcome);
+  };
+  const main = {
+    heard: leg.step === "accompaniment" ? withBand : hear,
+    answered: () => say({ kind: "did", leg: leg.id }),
+    clapped: play,
+    played: play,
+    sent: play,
+    said: leg.step === "perform" ? () => say({ kind: "did", leg: leg.id }) : along,
+  }[asks.checked];
+
+  const poor = !loop && standing.poor >= task.practice.poorTries;
+  const change = told ? troubledChange(timeline(score, { bpm }).notes, told.assessment.notes) : null;
+  const offers = poor && !resting ? helpFor(leg, place, bpm, change !== null) : [];
+  const help = async (kind: Help) => {
+    await say({ kind: "offered", leg: leg.id });
+    const acts: Record<Help, () => void> = {
+      smaller: () =>
+        special.practise(smaller(place, told ? wrongByBar(task.score, told.assessment) : new Map()), bpm),
+      slower: () => setSlow(slower(bpm)),
+      change: () =>
+        change &&
+        special.practisePair({
+          from: pitchName(change.from),
+          to: pitchName(change.to),
+          pitches: [change.from, change.to],
+        }),
+      fingers: () => {
+        const finger = line.path.find(({ step }) => step === "finger");
+        if (finger) void say({ kind: "went", leg: finger.id });
+        else void along();
+      },
+      rest: () => setResting(true),
+      another: close,
+      tomorrow: () => say({ kind: "left", leg: leg.id }),
+    };
+    acts[kind]();
+  };
+  const numberOf = (index: number) => task.score.parts[0].measures[index]?.number ?? String(index + 1);
+  const [first] = timeline(task.score, { bpm }).measures;
+  const beats = Math.max(1, Math.round(first!.barQuarters / first!.beatQuarters));
+  const title = loop
+    ? loop.from === loop.to
+      ? `Bar ${numberOf(loop.from)} in a loop`
+      : `Bars ${numberOf(loop.from)} to ${numberOf(loop.to)} in a loop`
+    : legTitle(leg, place, numberOf, howSaid(task));
+  const part = place.from > 0 || place.to < task.score.parts[0].measures.length - 1;
+
+  if (leg.step === "count" && task.counting)
+    return <CountingBars task={task} done={() => say({ kind: "did", leg: leg.id })} />;
+  return (
+    <>
+      <div>
+        <h1 className="text-3xl leading-tight">{title}</h1>
+        <p className="text-base">
+          {loop ? "Play it until it is easy, then go back to the line." : legReason(leg, place)}
+        </p>
+      </div>
+      <div className="panel p-2 sm:p-3">
+        <Notation
+          svg={task.part.svg}
+          label={`${task.lineTitle}, your part for ${task.instrumentName}`}
+          cursorId={follow.eventId}
+          aheadId={follow.aheadId}
+          passage={part ? place : undefined}
+          rings={rings}
+          pick={
+            leg.step === "look"
+              ? (eventId) => setTapped((before) => ({ eventId, times: (before?.times ?? 0) + 1 }))
+              : undefined
+          }
+        />
+      </div>
+      {(leg.step === "finger" || leg.step === "sing") && (
+        <SayCard
+          task={task}
+          follow={follow}
+          step={leg.step}
+          fromMemory={leg.step === "finger" && standing.clean > 0}
+        />
+      )}
+      {leg.step === "look" && (
+        <LookStep
+          task={task}
+          tapped={tapped}
+          setRings={setRings}
+          done={() => say({ kind: "did", leg: leg.id })}
+        />
+      )}
+      {leg.rungs.length > 0 && <LadderRow rungs={leg.rungs} standing={standing} />}
+      {["clapped", "played"].includes(asks.checked) && (
+        <p className="text-sm text-quiet" data-testid="so-far">
+          {bpm} bpm · {cleanSoFar(loop ? loopClean : standing.clean, loop ? 2 : standing.passes)}
+        </p>
+      )}
+      {told && <Told told={told} score={score} />}
+      {desk.at === "ready" && desk.problem && (
+        <p role="alert" className="rounded border border-felt bg-base-100 p-3 text-felt">
+          {desk.problem}
+        </p>
+      )}
+      {round.note && <output className="panel block p-3">{round.note}</output>}
+      {resting ? (
+        <Resting over={() => setResting(false)} />
+      ) : (
+        offers.length > 0 && (
+          <Helping offers={offers} choose={help} close={() => say({ kind: "offered", leg: leg.id })} />
+        )
+      )}
+      {desk.at === "playing" && (
+        <BeatLights beats={beats} current={follow.count > 0 ? (follow.count - 1) % beats : follow.beat} />
+      )}
+      {desk.at === "playing" && way === "tap" && leg.step === "count" && (
+        <button
+          type="button"
+          className="h-24 w-full rounded border-2 border-dashed border-base-300 bg-base-100 text-base text-quiet active:bg-reed"
+          onPointerDown={(event) => round.tap(event.timeStamp)}
+          onKeyDown={(event) => {
+            if (event.code === "Space" && !event.repeat) {
+              event.preventDefault();
+              round.tap(event.timeStamp);
+            }
+          }}
+        >
+          Tap here with every note, or the space bar
+        </button>
+      )}
+      {desk.at === "ready" && (
+        <div className="flex flex-wrap gap-x-6 gap-y-1">
+          {leg.step === "listen" && (
+            <Tick on={barByBar} set={setBarByBar} words="Bar by bar: hear it, say it, play it" />
+          )}
+          {leg.step === "count" && (
+            <Tick
+              on={way === "tap"}
+              set={(tap) => setWay(tap ? "tap" : "play")}
+              words="Tap on the screen instead of clapping"
+            />
+          )}
+          {asks.checked === "played" && (
+            <Tick on={click} set={setClick} words="Click while I play (wear headphones)" />
+          )}
+          {click && <p className="text-sm text-brass">{HEADPHONES_CAUTION}</p>}
+        </div>
+      )}
+      <RoomBar
+        leg={leg}
+        desk={desk}
+        follow={follow}
+        asked={asked}
+        leftHanded={task.preferences.leftHanded}
+        hear={leg.step === "listen" ? null : hear}
+        main={leg.step === "look" ? null : main}
+        stop={round.stop}
+        giveUp={round.clear}
+        slower={
+          ["played", "said", "clapped"].includes(asks.checked) &&
+          leg.rungs.length === 0 &&
+          leg.step !== "perform"
+            ? () => setSlow(slower(bpm))
+            : null
+        }
+        skip={loop ? special.end : () => say({ kind: "left", leg: leg.id })}
+        skipWords={loop ? "Back to the line" : "Leave this step out"}
+        went={(outcome) => tellRound(outcome)}
+      />
+    </>
+  );
+}
+
+function howSaid(task: TaskDetail): "brass" | "woodwind" | "other" {
+  const kind = (task.practice.known[0] ?? task.part.newNotes[0])?.fingering?.kind;
+  return kind === "holes" ? "woodwind" : kind ? "brass" : "other";
+}
+
+function Tick({ on, set, words }: { on: boolean; set: (on: boolean) => void; words: string }) {
+  return (
+    <label className="flex min-h-11 items-center gap-3">
+      <input
+        type="checkbox"
+        className="checkbox"
+        checked={on}
+        onChange={(event) => set(event.target.checked)}
+      />
+      {words}
+    </label>
+  );
+}

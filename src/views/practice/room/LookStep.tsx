@@ -1,0 +1,187 @@
+import { useMemo, useState } from "react";
+import { parsePitch } from "../../../core/music";
+import { type LookQuestion, lookQuestions } from "../../../core/practice";
+import type { TaskDetail } from "../../../services/practice/wire";
+import { lookChoice, lookText, meaningOf } from "../../../ui/wording";
+
+interface Props {
+  task: TaskDetail;
+  /** A notehead that was tapped, and how often anything was: the same one twice counts as two. */
+  tapped: { eventId: string; times: number } | null;
+  setRings: (eventIds: string[]) => void;
+  done: () => void;
+}
+
+/** Signature, new notes, how long and how often, which bars are the same: found by looking, one question at a time. */
+export function LookStep({ task, tapped, setRings, done }: Props) {
+  const questions = useMemo(
+    () =>
+      lookQuestions(
+        task.score,
+        task.part.newNotes.map(({ name }) => parsePitch(plain(name))),
+        seedOf(task.id),
+      ),
+    [task],
+  );
+  const [at, setAt] = useState(0);
+  const [found, setFound] = useState<string[]>([]);
+  const [answered, setAnswered] = useState<{ choice: string | number; right: boolean } | null>(null);
+  const [heardTap, setHeardTap] = useState(0);
+  const question = questions[at];
+
+  const next = () => {
+    setAnswered(null);
+    setFound([]);
+    setRings([]);
+    setAt(at + 1);
+  };
+  if (question?.kind === "find" && tapped && tapped.times !== heardTap) {
+    setHeardTap(tapped.times);
+    if (question.eventIds.includes(tapped.eventId) && !found.includes(tapped.eventId)) {
+      const now = [...found, tapped.eventId];
+      setFound(now);
+      setRings(now);
+      if (now.length === question.eventIds.length) setAnswered({ choice: "", right: true });
+    } else if (!question.eventIds.includes(tapped.eventId)) setAnswered({ choice: "", right: false });
+  }
+
+  const words = [...task.part.newSigns, ...task.part.newRhythms].filter((name) => meaningOf(name));
+  return (
+    <section className="panel flex flex-col gap-3 p-4" aria-live="polite">
+      {words.length > 0 && at === 0 && (
+        <dl className="flex flex-col gap-1">
+          {words.map((name) => (
+            <div key={name} className="flex gap-2">
+              <dt className="font-bold">{name}:</dt>
+              <dd>{meaningOf(name)}</dd>
+            </div>
+          ))}
+        </dl>
+      )}
+      {question ? (
+        <>
+          <p className="text-sm text-quiet">
+            {at + 1} of {questions.length}
+          </p>
+          <p className="text-xl">{lookText(question)}</p>
+          {"choices" in question ? (
+            <div className="flex flex-wrap gap-2">
+              {(question.choices as (string | number)[]).map((choice) => (
+                <button
+                  key={choice}
+                  type="button"
+                  className={`btn h-12 min-w-24 flex-1 ${looks(question, choice, answered)}`}
+                  disabled={answered?.right === true}
+                  onClick={() => setAnswered({ choice, right: choice === question.answer })}
+                >
+                  {lookChoice(question, choice)}
+                </button>
+              ))}
+            </div>
+          ) : (
+            <Found
+              question={question}
+              found={found}
+              pick={setFound}
+              setRings={setRings}
+              tell={setAnswered}
+              task={task}
+            />
+          )}
+          {answered && (
+            <p className={answered.right ? "font-bold text-done" : "font-bold text-felt"}>
+              {answered.right ? "Yes." : "Not that one. Look again."}
+            </p>
+          )}
+          {answered?.right && (
+            <button type="button" className="btn btn-primary h-12" onClick={next} data-testid="next-question">
+              {at + 1 < questions.length ? "Next question" : "All seen"}
+            </button>
+          )}
+        </>
+      ) : (
+        <>
+          <p>
+            {questions.length > 0
+              ? "You have looked at everything. Write in what you want to remember, then go on."
+              : "Look once from the first note to the last."}
+          </p>
+          <button type="button" className="btn btn-primary h-12" onClick={done}>
+            Go on
+          </button>
+        </>
+      )}
+    </section>
+  );
+}
+
+/** The same without a pointer: the notes of the line as a list of buttons. */
+function Found({
+  question,
+  found,
+  pick,
+  setRings,
+  tell,
+  task,
+}: {
+  question: Extract<LookQuestion, { kind: "find" }>;
+  found: string[];
+  pick: (found: string[]) => void;
+  setRings: (found: string[]) => void;
+  tell: (answer: { choice: string; right: boolean }) => void;
+  task: TaskDetail;
+}) {
+  const choose = (eventId: string) => {
+    if (!question.eventIds.includes(eventId)) return tell({ choice: "", right: false });
+    const now = [...new Set([...found, eventId])];
+    pick(now);
+    setRings(now);
+    if (now.length === question.eventIds.length) tell({ choice: "", right: true });
+  };
+  return (
+    <>
+      <p className="text-sm text-quiet">
+        {found.length} of {question.eventIds.length} found
+      </p>
+      <details className="text-sm">
+        <summary className="cursor-pointer">Choose from a list instead</summary>
+        <div className="mt-2 flex flex-wrap gap-1">
+          {task.part.noteList.map(({ eventId, measure, beat }, index) => (
+            <button
+              key={eventId}
+              type="button"
+              className="btn btn-sm border-base-300 bg-base-100"
+              aria-pressed={found.includes(eventId)}
+              onClick={() => choose(eventId)}
+            >
+              note {index + 1}
+              <span className="sr-only">
+                {" "}
+                in bar {measure}, beat {Math.floor(beat)}
+              </span>
+            </button>
+          ))}
+        </div>
+      </details>
+    </>
+  );
+}
+
+function looks(
+  question: Extract<LookQuestion, { choices: unknown }>,
+  choice: string | number,
+  answered: { choice: string | number; right: boolean } | null,
+): string {
+  if (answered?.choice !== choice) return "border-base-300 bg-base-100";
+  return choice === question.answer ? "btn-success" : "border-felt bg-base-100 text-felt";
+}
+
+/** A note's name as it is shown, "B♭4", for the parser of pitches. */
+function plain(name: string): string {
+  return name.replaceAll("♭", "b").replaceAll("♯", "#");
+}
+
+/** The same questions for a line every time it is opened. */
+function seedOf(id: string): number {
+  return [...id].reduce((sum, sign) => (sum * 31 + sign.charCodeAt(0)) % 1_000_003, 7);
+}

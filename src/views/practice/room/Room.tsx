@@ -1,0 +1,99 @@
+import { useEffect, useMemo, useState } from "react";
+import { countActivity } from "../../../client/activity";
+import type { Leg } from "../../../core/practice";
+import type { TaskDetail } from "../../../services/practice/wire";
+import { ReviewCard } from "../answers";
+import { NoteCards } from "../NoteCards";
+import { InstrumentChoice } from "../TaskTerms";
+import { tempoAndTimes } from "../words";
+import { Asides } from "./Asides";
+import { ChangeDrill } from "./ChangeDrill";
+import { Finished } from "./Finished";
+import { LegDesk } from "./LegDesk";
+import { RecordStep } from "./RecordStep";
+import { minutesLeft, Steps } from "./Steps";
+import { useLine } from "./use-line";
+import { useSpecial } from "./use-special";
+
+interface Props {
+  task: TaskDetail;
+  player: { id: string; name: string };
+  withoutInstrument: boolean;
+  close: () => void;
+  reload: () => void;
+  /** Opens another task in its place. */
+  reopen: (taskId: string) => void;
+}
+
+/** One line and its path: one step at a time, each checked, until it can be recorded and played to somebody. */
+export function Room({ task, player, withoutInstrument, close, reload, reopen }: Props) {
+  useEffect(countActivity, []);
+  const line = useLine(task, player.id, withoutInstrument);
+  const { path, standing, now, possible, say } = line;
+  const special = useSpecial(task);
+  const [rings, setRings] = useState<string[]>([]);
+  const leg = path[now];
+  const go = (to: Leg) => {
+    special.end();
+    setRings([]);
+    void say({ kind: "went", leg: to.id });
+  };
+  const last = task.history[0];
+  const left = useMemo(() => minutesLeft(path, standing), [path, standing]);
+  const desk = { task, line, special, rings, setRings, close };
+  return (
+    <main className="mx-auto flex min-h-screen max-w-5xl flex-col gap-3 px-4 pb-32 pt-2">
+      <div className="flex items-center justify-between gap-3">
+        <button type="button" className="btn btn-ghost -ml-2 h-11 px-2" onClick={close}>
+          ← My stand
+        </button>
+        <span className="text-sm text-quiet">
+          {left > 0 && `about ${left} min · `}due {task.dueLabel}
+        </span>
+      </div>
+      <header>
+        <p className="font-heading text-xl font-bold leading-tight">
+          {task.lineNumber ? `No. ${task.lineNumber} · ` : ""}
+          {task.lineTitle}
+        </p>
+        <p className="text-sm text-quiet">
+          {task.counting ? "for everybody, clapped and counted" : `${task.instrumentName}, ${task.part.key}`}{" "}
+          · {tempoAndTimes(task)}
+        </p>
+        {task.bars && <p className="font-bold">Only {task.bars}.</p>}
+        {task.recordBars && <p className="font-bold">Record {task.recordBars}.</p>}
+        {task.note && <p>{task.note}</p>}
+        {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
+      </header>
+      {!task.cardsOnly && <Steps {...{ path, standing, now, possible, go }} />}
+      {last?.review && leg?.step !== "record" && <ReviewCard take={last} words={task.criteria} />}
+      {task.cardsOnly ? (
+        <NoteCards notes={task.cards} name={task.instrumentName} />
+      ) : special.drill ? (
+        <ChangeDrill
+          key={`${special.drill.from} ${special.drill.to}`}
+          task={task}
+          playerId={player.id}
+          drill={special.drill}
+          end={special.end}
+        />
+      ) : leg?.step === "record" && !special.loop ? (
+        <RecordStep
+          task={task}
+          player={player}
+          sent={() => void say({ kind: "did", leg: leg.id })}
+          close={close}
+          reload={reload}
+          practise={special.practiseBar}
+          leftHanded={task.preferences.leftHanded}
+        />
+      ) : leg || special.loop ? (
+        <LegDesk key={special.loop?.id ?? leg!.id} leg={leg ?? path[0]!} {...desk} />
+      ) : (
+        <Finished {...desk} />
+      )}
+      <InstrumentChoice task={task} reopen={reopen} />
+      <Asides task={task} reload={reload} practisePair={special.practisePair} />
+    </main>
+  );
+}

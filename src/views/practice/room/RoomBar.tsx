@@ -1,0 +1,144 @@
+import type { Leg, Outcome } from "../../../core/practice";
+import type { Desk } from "./desk";
+import type { Follow } from "./use-round";
+
+interface Props {
+  leg: Leg;
+  desk: Desk;
+  follow: Follow;
+  /** It was sung or fingered along: how did it go? */
+  asked: boolean;
+  leftHanded: boolean;
+  hear: (() => void) | null;
+  main: (() => void) | null;
+  stop: () => void;
+  /** Drops a round that goes on: nothing of it counts. */
+  giveUp: () => void;
+  slower: (() => void) | null;
+  skip: () => void;
+  skipWords: string;
+  went: (outcome: Outcome) => void;
+}
+
+const PLAIN = "btn h-14 flex-1 border-base-300 bg-base-100 px-2";
+const MAIN = "btn btn-primary h-14 flex-[2] px-2";
+
+/** What can be done now, at the thumb. A held key does nothing twice: every act changes what stands here. */
+export function RoomBar({
+  leg,
+  desk,
+  follow,
+  asked,
+  leftHanded,
+  hear,
+  main,
+  stop,
+  giveUp,
+  slower,
+  skip,
+  skipWords,
+  went,
+}: Props) {
+  const once = (act: () => void) => ({
+    onClick: act,
+    onKeyDown: (event: React.KeyboardEvent) => {
+      if (event.repeat) event.preventDefault();
+    },
+  });
+  return (
+    <div className="fixed inset-x-0 bottom-0 z-10 border-t border-base-300 bg-base-200">
+      <div
+        className={`mx-auto flex max-w-5xl items-stretch gap-2 px-4 py-3 ${leftHanded ? "flex-row-reverse" : ""}`}
+      >
+        {desk.at === "ready" && asked && (
+          <>
+            <button type="button" className={PLAIN} {...once(() => went("nearly"))}>
+              Not yet
+            </button>
+            <button type="button" className={MAIN} {...once(() => went("clean"))}>
+              It went
+            </button>
+          </>
+        )}
+        {desk.at === "ready" && !asked && (
+          <>
+            {hear && (
+              <button type="button" className={PLAIN} {...once(hear)}>
+                Hear it
+              </button>
+            )}
+            {main && (
+              <button type="button" className={MAIN} data-testid="main" {...once(main)}>
+                {mainWords(leg)}
+              </button>
+            )}
+            {slower ? (
+              <button type="button" className={PLAIN} {...once(slower)}>
+                Slower
+              </button>
+            ) : null}
+            <button type="button" className="btn btn-ghost h-14 px-2 text-sm font-normal" {...once(skip)}>
+              {skipWords}
+            </button>
+          </>
+        )}
+        {desk.at === "hearing" && (
+          <button type="button" className={MAIN} {...once(stop)}>
+            {follow.count > 0
+              ? `${follow.count} …`
+              : follow.phase.startsWith("response")
+                ? "Your turn · Stop"
+                : "Stop"}
+          </button>
+        )}
+        {desk.at === "starting" && (
+          <button type="button" className={MAIN} disabled>
+            Getting ready …
+          </button>
+        )}
+        {desk.at === "playing" && (
+          <>
+            <button type="button" className={PLAIN} {...once(giveUp)}>
+              Give it up
+            </button>
+            <button type="button" className="btn btn-error h-14 flex-[2]" {...once(stop)}>
+              {follow.count > 0 ? `Count ${follow.count} …` : "Stop"}
+              <meter
+                className="ml-3 w-24"
+                min={0}
+                max={1}
+                high={0.95}
+                value={follow.level}
+                aria-label="Level"
+              />
+            </button>
+          </>
+        )}
+        {desk.at === "judging" && (
+          <button type="button" className={MAIN} disabled>
+            Listening …
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function mainWords(leg: Leg): string {
+  switch (leg.step) {
+    case "listen":
+      return "Hear it";
+    case "count":
+      return "Clap the round";
+    case "sing":
+      return "Sing it";
+    case "finger":
+      return "Say and finger it";
+    case "accompaniment":
+      return "Play with the band";
+    case "perform":
+      return "I played it for somebody";
+    default:
+      return "Play the round";
+  }
+}

@@ -1,0 +1,52 @@
+import { clientsClaim } from "workbox-core";
+import { ExpirationPlugin } from "workbox-expiration";
+import { cleanupOutdatedCaches, precacheAndRoute } from "workbox-precaching";
+import { registerRoute } from "workbox-routing";
+import { CacheFirst, NetworkFirst } from "workbox-strategies";
+
+declare const self: ServiceWorkerGlobalScope & {
+  /** Files of the stand with their hashes, written in by the build. */
+  __WB_MANIFEST: { url: string; revision: string | null }[];
+};
+
+/** The network is waited for so long before what is kept is shown, seconds. */
+const PATIENCE_SEC = 4;
+const STAND_CACHE = "ulu-stand";
+
+clientsClaim();
+cleanupOutdatedCaches();
+// Code and letters of the stand carry a hash in their names: what is kept is right as long as it is asked for.
+precacheAndRoute(self.__WB_MANIFEST);
+
+// Sounds never change under their names; a class would fetch them again every day.
+registerRoute(
+  ({ url }) => url.pathname.startsWith("/sounds/"),
+  new CacheFirst({ cacheName: "ulu-sounds", plugins: [new ExpirationPlugin({ maxEntries: 60 })] }),
+);
+
+// The stand and its lines: new where there is a network, as they were last where there is none. One page, whatever is open.
+const stand = new NetworkFirst({
+  cacheName: STAND_CACHE,
+  networkTimeoutSeconds: PATIENCE_SEC,
+  plugins: [
+    new ExpirationPlugin({ maxEntries: 60 }),
+    {
+      cacheKeyWillBeUsed: async ({ request }) => {
+        const url = new URL(request.url);
+        return url.pathname === "/stand" ? `${url.origin}/stand` : request;
+      },
+      // Only what was answered to this player: no way to the sign-in, no refusal.
+      cacheWillUpdate: async ({ response }) =>
+        response.status === 200 && !response.redirected ? response : null,
+    },
+  ],
+});
+registerRoute(
+  ({ url, request }) =>
+    (request.mode === "navigate" && url.pathname === "/stand") ||
+    url.pathname === "/stand" ||
+    url.pathname === "/api/stand" ||
+    url.pathname === "/api/practice" ||
+    /^\/api\/tasks\/[^/]+$/.test(url.pathname),
+  stand,
+);
