@@ -1,8 +1,8 @@
 // Builds the service worker of the stand and writes into it which files the stand needs: those that its page leads to.
+import { createHash } from "node:crypto";
 import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "esbuild";
-import { getManifest } from "workbox-build";
 
 const site = "dist/site/client";
 const folder = join(site, "_astro");
@@ -20,14 +20,17 @@ for (const file of wanted) for (const other of named(file)) wanted.add(other);
 // Old letters are for browsers that have no service worker either.
 const kept = [...wanted].filter((file) => !file.endsWith(".woff"));
 
-const { manifestEntries, warnings } = await getManifest({
-  globDirectory: site,
-  globPatterns: [...kept.map((file) => `_astro/${file}`), "favicon.svg", "stand.webmanifest"],
-  // Names with a hash need no revision of their own.
-  dontCacheBustURLsMatching: /_astro\//,
-  maximumFileSizeToCacheInBytes: 4_000_000,
-});
-if (warnings.length > 0) throw new Error(warnings.join("\n"));
+// What carries a hash in its name needs no revision of its own.
+const manifest = [
+  ...kept.map((file) => ({ url: `/_astro/${file}`, revision: null })),
+  ...["favicon.svg", "stand.webmanifest"].map((file) => ({
+    url: `/${file}`,
+    revision: createHash("sha256")
+      .update(readFileSync(join(site, file)))
+      .digest("hex")
+      .slice(0, 16),
+  })),
+];
 
 const { outputFiles } = await build({
   entryPoints: ["src/workers/stand.sw.ts"],
@@ -38,5 +41,5 @@ const { outputFiles } = await build({
   define: { "process.env.NODE_ENV": '"production"' },
   write: false,
 });
-const code = outputFiles[0].text.replace("self.__WB_MANIFEST", () => JSON.stringify(manifestEntries));
+const code = outputFiles[0].text.replace("self.__WB_MANIFEST", () => JSON.stringify(manifest));
 writeFileSync(join(site, "sw.js"), code);

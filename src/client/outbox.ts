@@ -155,6 +155,15 @@ export async function keptTakes(owner: string): Promise<KeptTake[]> {
   return (await (await shelf()).getAll("takes")).filter((take) => take.owner === owner);
 }
 
+/** Whether a take of a task is on this device, or what was recorded of one until it was cut off. */
+export async function hasTakeHere(taskId: string, owner: string): Promise<boolean> {
+  const db = await shelf();
+  const own = (each: { taskId: string; owner: string }) => each.taskId === taskId && each.owner === owner;
+  if ((await db.getAll("takes")).some(own)) return true;
+  for (const cut of await db.getAll("recordings")) if (own(cut) && !(await stillGoesOn(cut.id))) return true;
+  return false;
+}
+
 /** Whose takes wait on this device, by name: what the sign-in page tells. */
 export async function takesWaiting(): Promise<{ name: string; takes: number }[]> {
   const counts = new Map<string, number>();

@@ -94,17 +94,18 @@ export async function practisedDays(
   return rows.map((row) => ({ ...row, seconds: Number(row.seconds), ownMinutes: Number(row.ownMinutes) }));
 }
 
-/** For each line of a player and each day from one on: seconds of practice, and whether a take was recorded. */
+/** For each line of a player (null is what belongs to none) and each day from one on: seconds of practice, minutes written down. */
 export async function practisedLines(
   playerId: string,
   from: string,
-): Promise<{ taskId: string; day: string; seconds: number }[]> {
-  const rows = await select<{ taskId: string; day: string; seconds: number }>(
-    `SELECT task_id AS taskId, CAST(day AS CHAR) AS day, SUM(seconds) AS seconds FROM practice_facts
-     WHERE player_id = :playerId AND day >= :from AND task_id IS NOT NULL GROUP BY task_id, day`,
+): Promise<{ taskId: string | null; day: string; seconds: number; ownMinutes: number }[]> {
+  const rows = await select<{ taskId: string | null; day: string; seconds: number; ownMinutes: number }>(
+    `SELECT task_id AS taskId, CAST(day AS CHAR) AS day, SUM(seconds) AS seconds,
+       SUM(IF(kind = 'own', CAST(JSON_VALUE(detail, '$.minutes') AS UNSIGNED), 0)) AS ownMinutes
+     FROM practice_facts WHERE player_id = :playerId AND day >= :from GROUP BY task_id, day`,
     { playerId, from },
   );
-  return rows.map((row) => ({ ...row, seconds: Number(row.seconds) }));
+  return rows.map((row) => ({ ...row, seconds: Number(row.seconds), ownMinutes: Number(row.ownMinutes) }));
 }
 
 /** When takes of a player were recorded, from an instant on. */

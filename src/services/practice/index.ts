@@ -31,9 +31,9 @@ import { describeNote, ownFingerings, partOf, viewOfPart, withPencil } from "../
 import { settingsOf } from "../settings";
 import { pencilOf, recordingsOf } from "../shelf";
 import { factOf, lineFacts } from "./facts";
-import { practisedThisWeek, weekLog } from "./log";
+import { weekOf } from "./log";
 import { questionsOf } from "./questions";
-import { cardDeck, FIRST_STAGES, statesOf } from "./tools";
+import { FIRST_STAGES, statesOf } from "./tools";
 import type { StandTask, StandView, TaskDetail } from "./wire";
 
 export { keepPractice } from "./facts";
@@ -46,42 +46,36 @@ export { CHUNK_BYTES } from "./wire";
 /** A player's tasks: what is asked again first, then open ones by due date, then what is done. */
 export async function stand(actor: Actor): Promise<StandView> {
   const who = player(actor);
-  const [row, rows, own, cards, goals] = await Promise.all([
+  const [row, rows, own, facts] = await Promise.all([
     Band.findByPk(who.bandId),
     tasksOfPlayer(who.playerId),
     Player.findByPk(who.playerId, { attributes: ["preferences", "stage"] }),
-    factsOfKind(who.playerId, ["card"], MOST_CARDS),
-    factsOfKind(who.playerId, ["goal"], 1),
+    factsOfKind(who.playerId, ["card", "goal"], MOST_CARDS),
   ]);
   const band = found(row, "band");
   const { timeZone, name } = band;
   const now = today(timeZone);
   const decided = settingsOf(band);
-  const minutes = new Map(rows.map(({ id, terms }) => [id, termsOf({ terms }).minutes]));
-  const [practised, days, deck, beside] = await Promise.all([
-    practisedThisWeek(who.playerId, now, timeZone, (taskId) => minutes.get(taskId) ?? null),
-    weekLog(who.playerId, now),
-    cardDeck(who.playerId, who.bandId, now),
-    besideTasks(who, now),
-  ]);
+  const [week, beside] = await Promise.all([weekOf(who.playerId, now, timeZone), besideTasks(who, now)]);
   const numbers = await barNumbersOf(rows.flatMap((row) => (speaksOfBars(row) ? [row.revisionId] : [])));
-  const tasks = rows.map((each) => standTask(each, now, numbers, practised.get(each.id) ?? []));
+  const tasks = rows.map((each) => standTask(each, now, numbers, week));
   const urgency = { again: 0, open: 1, sent: 2, accepted: 3 };
   tasks.sort((a, b) => urgency[a.state] - urgency[b.state] || a.dueDate.localeCompare(b.dueDate));
-  const goal = goals.at(-1);
+  const goal = facts.findLast(({ kind }) => kind === "goal");
+  const states = statesOf(facts.map(factOf));
   return {
     playerName: who.name,
     bandName: name,
     today: now,
     tasks,
     preferences: own?.preferences ?? PLAIN_PREFERENCES,
-    log: { days, askMinutes: decided.homeMinutes, by: decided.logBy, sheet: decided.logSheet },
+    log: { days: week.days, askMinutes: decided.homeMinutes, by: decided.logBy, sheet: decided.logSheet },
     goal: goal?.day === now ? String(goal.detail.text) : "",
     tunes: rows
       .filter(({ state, toldDone }) => state === "accepted" && !toldDone)
       .slice(0, MOST_TUNES)
       .map(({ id, lineTitle, lineNumber }) => ({ taskId: id, title: lineTitle, number: lineNumber })),
-    cardsDue: cardsDue(deck, statesOf(cards.map(factOf)), new Date().toISOString(), MOST_CARDS_A_DAY).length,
+    cardsDue: cardsDue([...states.keys()], states, new Date().toISOString(), MOST_CARDS_A_DAY).length,
     firstWeeks: FIRST_STAGES.has(own?.stage ?? ""),
     beside,
   };
@@ -137,7 +131,7 @@ function standTask(
   { instrumentId, revisionId, firstBar, lastBar, opensOn, terms: own, ...row }: StandRow,
   now: string,
   numbers: ReadonlyMap<string, string[]>,
-  practisedOn: string[],
+  week: Awaited<ReturnType<typeof weekOf>>,
 ): StandTask {
   const printed = (index: number) => numbers.get(revisionId)?.[index] ?? String(index + 1);
   const named = (from: number, to: number) =>
@@ -149,7 +143,7 @@ function standTask(
     instrumentName: instrumentById(instrumentId).name,
     dueLabel: dayLabel(row.dueDate),
     overdue: row.dueDate < now,
-    practisedOn,
+    practisedOn: week.practisedOn(row.id, minutes),
     opensLabel: opensOn !== null && opensOn > now ? dayLabel(opensOn) : null,
     lowestBpm,
     minutes,
@@ -172,12 +166,11 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   const [row] = await tasksOfPlayer(who.playerId, task.id);
   const given = found(row, "task");
   const now = today(band.timeZone);
-  const practised = await practisedThisWeek(who.playerId, now, band.timeZone, () => termsOf(given).minutes);
   const view = standTask(
     given,
     now,
     await barNumbersOf(speaksOfBars(given) ? [given.revisionId] : []),
-    practised.get(task.id) ?? [],
+    await weekOf(who.playerId, now, band.timeZone),
   );
   if (view.opensLabel) throw new ServiceError("conflict", `This opens on ${view.opensLabel}.`);
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");

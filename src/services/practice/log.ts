@@ -1,51 +1,49 @@
 import { addDays, daysBetween } from "../../core/calendar";
 import { dayCounts, minutesOf } from "../../core/practice";
-import { practisedDays, practisedLines, takesRecordedSince } from "../../data";
+import { practisedLines, takesRecordedSince } from "../../data";
 import { instantOf, today } from "../calendar";
 
+/** A Monday. */
+const SOME_MONDAY = "2024-01-01";
+
 /** The Monday of a day's week. */
-export function mondayOf(day: string): string {
-  const weekday = ((daysBetween("2024-01-01", day) % 7) + 7) % 7;
-  return addDays(day, -weekday);
+function mondayOf(day: string): string {
+  return addDays(day, -(((daysBetween(SOME_MONDAY, day) % 7) + 7) % 7));
 }
 
-/** Minutes of this week by day, Monday first, up to today: counted by the bench, and what the player wrote down. */
-export async function weekLog(playerId: string, now: string): Promise<{ day: string; minutes: number }[]> {
-  const monday = mondayOf(now);
-  const rows = new Map((await practisedDays(playerId, monday, now)).map((row) => [row.day, row]));
-  return Array.from({ length: daysBetween(monday, now) + 1 }, (_, i) => {
-    const day = addDays(monday, i);
-    const row = rows.get(day);
-    return { day, minutes: row ? minutesOf([row]) + row.ownMinutes : 0 };
-  });
+/** A player's week so far. */
+interface Week {
+  /** Minutes by day, Monday first, up to today: counted by the bench, and what the player wrote down. */
+  days: { day: string; minutes: number }[];
+  /** Days on which a line was practised long enough, or a take of it recorded. */
+  practisedOn(taskId: string, askedMinutes: number | null): string[];
 }
 
-/** Days of this week on which each line was practised long enough, or a take of it recorded. */
-export async function practisedThisWeek(
-  playerId: string,
-  now: string,
-  timeZone: string,
-  askedMinutes: (taskId: string) => number | null,
-): Promise<Map<string, string[]>> {
+export async function weekOf(playerId: string, now: string, timeZone: string): Promise<Week> {
   const monday = mondayOf(now);
-  const [practised, takes] = await Promise.all([
+  const [rows, takes] = await Promise.all([
     practisedLines(playerId, monday),
     takesRecordedSince(playerId, instantOf(monday, "00:00", timeZone)),
   ]);
-  const days = new Map<string, Map<string, { seconds: number; sent: boolean }>>();
+  const lines = new Map<string, Map<string, { seconds: number; sent: boolean }>>();
   const of = (taskId: string, day: string) => {
-    const line = days.get(taskId) ?? new Map<string, { seconds: number; sent: boolean }>();
-    days.set(taskId, line);
+    const line = lines.get(taskId) ?? new Map<string, { seconds: number; sent: boolean }>();
+    lines.set(taskId, line);
     const kept = line.get(day) ?? { seconds: 0, sent: false };
     line.set(day, kept);
     return kept;
   };
-  for (const { taskId, day, seconds } of practised) of(taskId, day).seconds += seconds;
+  for (const { taskId, day, seconds } of rows) if (taskId !== null) of(taskId, day).seconds += seconds;
   for (const { taskId, recordedAt } of takes) of(taskId, today(timeZone, recordedAt.getTime())).sent = true;
-  return new Map(
-    [...days].map(([taskId, line]) => [
-      taskId,
-      [...line].flatMap(([day, each]) => (dayCounts(each, askedMinutes(taskId)) ? [day] : [])).sort(),
-    ]),
-  );
+  return {
+    days: Array.from({ length: daysBetween(monday, now) + 1 }, (_, i) => {
+      const day = addDays(monday, i);
+      const own = rows.filter((row) => row.day === day);
+      return { day, minutes: minutesOf(own) + own.reduce((sum, { ownMinutes }) => sum + ownMinutes, 0) };
+    }),
+    practisedOn: (taskId, askedMinutes) =>
+      [...(lines.get(taskId) ?? [])]
+        .flatMap(([day, each]) => (dayCounts(each, askedMinutes) ? [day] : []))
+        .sort(),
+  };
 }

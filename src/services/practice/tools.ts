@@ -89,19 +89,6 @@ export function statesOf(facts: readonly Fact[]): Map<string, CardState> {
   );
 }
 
-/** Ids of every card a player could have, easiest first. */
-export async function cardDeck(playerId: string, bandId: string, now: string): Promise<string[]> {
-  const [seats, knowledge] = await Promise.all([
-    seatsOfPlayer(playerId),
-    playerKnowledge(bandId, playerId, now),
-  ]);
-  return seats.flatMap((seat) =>
-    deckOf(instrumentById(seat.instrumentId), knowledge.of(seat).known, { variant: seat.variant }).map(
-      ({ id }) => id,
-    ),
-  );
-}
-
 /** Cards of what was taught: notes by name and by fingering, rhythms, signs. What nobody taught is not asked. */
 function deckOf(instrument: Instrument, known: Known, options: FingeringOptions): CardFace[] {
   const fifths = -2 + fifthsOfInterval(writtenInterval(instrument));

@@ -17,7 +17,7 @@ import { timeline } from "../../../core/score";
 import type { TaskDetail } from "../../../services/practice/wire";
 import { BeatLights } from "../../../ui/BeatLights";
 import { Notation } from "../../../ui/Notation";
-import { cleanSoFar, HEADPHONES_CAUTION, legReason, legTitle } from "../../../ui/wording";
+import { cleanSoFar, HEADPHONES_CAUTION, legReason, legTitle, outcomeSentence } from "../../../ui/wording";
 import { CountingBars } from "./CountingBars";
 import { Helping, Resting } from "./Helping";
 import { LadderRow } from "./LadderRow";
@@ -36,11 +36,30 @@ interface Props {
   special: Special;
   rings: string[];
   setRings: (eventIds: string[]) => void;
+  /** What came of the last round of the step before. */
+  carried: Carried | null;
+  setCarried: (carried: Carried | null) => void;
   close: () => void;
 }
 
+/** The answer to a round that led on to the next step. */
+export interface Carried {
+  legId: string;
+  text: string;
+}
+
 /** The desk of one step: the music, what to do, and what came of it. */
-export function LegDesk({ leg: own, task, line, special, rings, setRings, close }: Props) {
+export function LegDesk({
+  leg: own,
+  task,
+  line,
+  special,
+  rings,
+  setRings,
+  carried,
+  setCarried,
+  close,
+}: Props) {
   const { standing, say } = line;
   const { loop } = special;
   // A loop beside the path is worked like a snag, and tells the path nothing.
@@ -104,6 +123,7 @@ export function LegDesk({ leg: own, task, line, special, rings, setRings, close 
     });
     const outcome = found?.judged.outcome;
     if (!outcome) return;
+    setCarried({ legId: leg.id, text: outcomeSentence(found.judged) });
     if (loop) setLoopClean(outcome === "clean" ? loopClean + 1 : 0);
     await tellRound(outcome);
   };
@@ -157,6 +177,11 @@ export function LegDesk({ leg: own, task, line, special, rings, setRings, close 
     return <CountingBars task={task} done={() => say({ kind: "did", leg: leg.id })} />;
   return (
     <>
+      {carried && carried.legId !== leg.id && (
+        <output className="block border-l-4 border-l-done pl-3 font-bold" data-testid="led-on">
+          {carried.text} On to the next step.
+        </output>
+      )}
       <div>
         <h1 className="text-3xl leading-tight">{title}</h1>
         <p className="text-base">

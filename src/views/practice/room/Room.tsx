@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useState } from "react";
 import { countActivity } from "../../../client/activity";
+import { hasTakeHere } from "../../../client/outbox";
 import type { Leg } from "../../../core/practice";
 import type { TaskDetail } from "../../../services/practice/wire";
 import { ReviewCard } from "../answers";
@@ -9,7 +10,7 @@ import { tempoAndTimes } from "../words";
 import { Asides } from "./Asides";
 import { ChangeDrill } from "./ChangeDrill";
 import { Finished } from "./Finished";
-import { LegDesk } from "./LegDesk";
+import { type Carried, LegDesk } from "./LegDesk";
 import { RecordStep } from "./RecordStep";
 import { minutesLeft, Steps } from "./Steps";
 import { useLine } from "./use-line";
@@ -32,15 +33,28 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
   const { path, standing, now, possible, say } = line;
   const special = useSpecial(task);
   const [rings, setRings] = useState<string[]>([]);
-  const leg = path[now];
+  /** A step that is done stays open while its answer is read; a take on this device opens the step it belongs to. */
+  const [held, setHeld] = useState<string | null>(null);
+  const [carried, setCarried] = useState<Carried | null>(null);
+  const leg = path.find(({ id }) => id === held) ?? path[now];
+  const recording = path.find(({ step }) => step === "record")?.id ?? null;
+  useEffect(() => {
+    hasTakeHere(task.id, player.id).then(
+      (here) => here && setHeld(recording),
+      () => undefined,
+    );
+  }, [task.id, player.id, recording]);
   const go = (to: Leg) => {
     special.end();
     setRings([]);
+    setHeld(null);
+    setCarried(null);
     void say({ kind: "went", leg: to.id });
   };
   const last = task.history[0];
   const left = useMemo(() => minutesLeft(path, standing), [path, standing]);
-  const desk = { task, line, special, rings, setRings, close };
+  const desk = { task, line, special, rings, setRings, carried, setCarried, close };
+  const shown = held === null ? now : path.findIndex(({ id }) => id === held);
   return (
     <main className="mx-auto flex min-h-screen max-w-5xl flex-col gap-3 px-4 pb-32 pt-2">
       <div className="flex items-center justify-between gap-3">
@@ -65,7 +79,7 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
         {task.note && <p>{task.note}</p>}
         {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
       </header>
-      {!task.cardsOnly && <Steps {...{ path, standing, now, possible, go }} />}
+      {!task.cardsOnly && <Steps {...{ path, standing, possible, go }} now={shown} />}
       {last?.review && leg?.step !== "record" && <ReviewCard take={last} words={task.criteria} />}
       {task.cardsOnly ? (
         <NoteCards notes={task.cards} name={task.instrumentName} />
@@ -81,7 +95,10 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
         <RecordStep
           task={task}
           player={player}
-          sent={() => void say({ kind: "did", leg: leg.id })}
+          sent={() => {
+            setHeld(leg.id);
+            void say({ kind: "did", leg: leg.id });
+          }}
           close={close}
           reload={reload}
           practise={special.practiseBar}
