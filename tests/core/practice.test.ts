@@ -77,7 +77,9 @@ describe("the path of a line", () => {
 
   it("keeps the director's own order, with a step twice", () => {
     const path = pathOf(line(EIGHT), { ...PLAIN, steps: ["whole", "count", "whole"] });
-    expect(path.map(({ id }) => id)).toEqual(["whole", "count", "whole-2"]);
+    expect(path.map(({ id }) => id)).toEqual(["whole", "count", "whole-2", "record"]);
+    const asked = pathOf(line(EIGHT), { ...PLAIN, steps: ["count", "perform"], rungs: [60, 80] });
+    expect(asked.map(({ step }) => step)).toEqual(["count", "ladder", "record", "perform"]);
   });
 
   it("puts a line together in halves, or from its end", () => {
@@ -113,7 +115,7 @@ describe("the path of a line", () => {
 
   it("hears what each step asks for", () => {
     const { part } = partFor(line(SLURRED), "trumpet");
-    const [leg] = pathOf(part, { ...PLAIN, steps: ["tongue"] });
+    const [leg] = pathOf(part, { ...PLAIN, steps: ["tongue"], records: false });
     const [tongue, slur] = leg!.places;
     const attacks = (score: Score) => timeline(score).notes.map(({ slurred }) => slurred);
     expect(attacks(roundOf(part, leg!, tongue!, "trumpet").score)).toEqual([

@@ -2,7 +2,7 @@ import { type Browser, expect, type Page, test } from "@playwright/test";
 import { addDays } from "../../src/core/calendar";
 import { type Application, startApplication } from "../support/application";
 import { bandWithTerm, directorsDesk, label, NEXT, visitPage } from "./planned";
-import { expectAccessible, signInStudent } from "./support";
+import { expectAccessible, signInStudent, toStep } from "./support";
 
 // Work given with its terms, pieces, sheets that open without network, and a term drafted at once.
 let application: Application;
@@ -43,15 +43,17 @@ test("terms that a director sets reach the stand, and a change is told", async (
   const stand = await standOf(browser, band.classCode, words);
   await stand.getByRole("link", { name: "Start" }).click();
   await expect(stand.getByText("counts from 70 on")).toBeVisible();
-  await expect(stand.getByText("Count aloud and clap it, foot on the beat.")).toBeVisible();
-  await stand.getByRole("button", { name: "65", exact: true }).click();
-  await expect(stand.getByText("65 bpm")).toBeVisible();
+  await expect(stand.getByText("Tap your foot, count aloud, clap every note.")).toBeVisible();
+  await toStep(stand, "faster");
+  await expect(
+    stand.getByRole("list", { name: /Tempo ladder/ }).getByText("65", { exact: true }),
+  ).toBeVisible();
   await expect(stand.getByRole("button", { name: "Record", exact: true })).toHaveCount(0);
   await expectAccessible(stand);
   await stand.getByRole("button", { name: "I have done it" }).click();
   await expect(stand.getByRole("button", { name: "Not done after all" })).toBeVisible();
   await stand.getByRole("button", { name: "My stand" }).click();
-  await expect(stand.getByText("Everything that is asked is done.")).toBeVisible();
+  await expect(stand.getByText("Everything that is asked for today is done.")).toBeVisible();
 
   await visit(page, "/week");
   await page.getByRole("button", { name: /^Change Harbour Steps/ }).click();

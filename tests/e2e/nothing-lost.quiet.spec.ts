@@ -15,7 +15,7 @@ import {
   until,
 } from "../support/application";
 import { line, partFor } from "../support/music";
-import { signInStudent } from "./support";
+import { signInStudent, toStep } from "./support";
 
 const tune = line(
   "Bb4:1 C5:1 D5:2 | Eb5:1 D5:1 C5:2 | F5:1 Eb5:1 D5:1 C5:1 | D5:2 C5:1 Bb4:1 | F5:1 D5:1 Eb5:1 C5:1 | Bb4:4",
@@ -86,6 +86,7 @@ test("a server killed in mid-upload and a reloaded tab still give exactly one ta
   const page = await (await browser.newContext()).newPage();
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
   await page.getByRole("link", { name: "Start" }).click();
+  await toStep(page, "record");
   const bytes = wav();
   expect(bytes.length).toBeGreaterThan(2_000_000);
   await page
@@ -134,6 +135,7 @@ test("a server without room takes nothing half, and the take goes out by itself 
   const page = await (await browser.newContext()).newPage();
   await signInStudent(page, application.url, band.classCode, "Full Disk", full.words);
   await page.goto(`${application.url}/stand?task=${own}`);
+  await toStep(page, "record");
   await page
     .getByLabel("Send a file")
     .setInputFiles({ name: "take.wav", mimeType: "audio/wav", buffer: Buffer.from(wav()) });
@@ -178,6 +180,7 @@ test("a file of twenty minutes is refused on the device, before a byte of it goe
   const page = await (await browser.newContext()).newPage();
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
   await page.goto(`${application.url}/stand?task=${taskId}`);
+  await toStep(page, "record");
   const sent: string[] = [];
   page.on("request", (request) => {
     if (request.url().includes("/api/uploads")) sent.push(request.url());
@@ -248,6 +251,7 @@ test("a text file named .wav, a 200 MB file and a lying client are refused, and 
   const page = await (await browser.newContext()).newPage();
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
   await page.goto(`${application.url}/stand?task=${taskId}`);
+  await toStep(page, "record");
   const before = (await history()).length;
   await page.getByLabel("Send a file").setInputFiles({
     name: "notes.wav",
@@ -312,7 +316,7 @@ test("an expired session leads back to the sign-in and says why", async ({ brows
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
   await context.clearCookies();
   await page
-    .getByRole("link", { name: /Look at it|Start/ })
+    .getByRole("link", { name: /Go on|Start/ })
     .first()
     .click();
   await expect(page.getByRole("alert")).toContainText("Your session has ended");

@@ -279,8 +279,8 @@ test("a line of a paper book is catalogued, given, and played from the book; pen
   await expect(phone.getByText(/Play it from your book, page 18/)).toBeVisible();
   await phone.getByRole("button", { name: "← My stand" }).click();
   await task("Tide Tables").click();
-  await expect(phone.getByRole("heading", { name: "Play along" })).toBeVisible();
-  await phone.getByText("Pencil (1)").click();
+  await expect(phone.getByText("Play along with a recording")).toBeVisible();
+  await phone.getByText("Write it in (1)").click();
   await phone.getByLabel("Text").fill("soft");
   await phone.getByRole("button", { name: "Pencil it in" }).click();
   await expect(phone.locator(".engraved text.pencil", { hasText: "soft" })).toHaveCount(1);

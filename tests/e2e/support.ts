@@ -24,6 +24,11 @@ export async function browserWithMicrophone(sound: Pcm, folder: string): Promise
   });
 }
 
+/** Goes to a step of a line that is open. */
+export async function toStep(page: Page, name: string): Promise<void> {
+  await page.getByRole("navigation", { name: "Steps of this line" }).getByRole("button", { name }).click();
+}
+
 /** Lets a recording run until the recorder itself has so many seconds: a busy machine gets there later. */
 export async function recordFor(page: Page, seconds: number): Promise<void> {
   await page.getByRole("button", { name: "Record", exact: true }).click();

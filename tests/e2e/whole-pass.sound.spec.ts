@@ -15,6 +15,7 @@ import {
   recordFor,
   signInDirector,
   signInStudent,
+  toStep,
 } from "./support";
 
 // The test that guards everything: director assigns, student records, verdict, review, student sees, growth changes.
@@ -114,6 +115,7 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await expect(phone.getByTestId("cursor")).toBeVisible();
   await phone.getByRole("button", { name: /^(Stop|\d …)$/ }).click();
   const seconds = timeline(tune, { bpm: 88 }).totalSec + 4.5;
+  await toStep(phone, "record");
   await recordFor(phone, seconds);
 
   await phone.getByRole("heading", { name: "Listen back" }).waitFor();
@@ -121,13 +123,16 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await expect(phone.getByText("This take was kept on your device")).toBeVisible();
   const sent = Date.now();
   await phone.getByRole("button", { name: "Send this take" }).click();
+  // The player says first how it was; then the bench says what it heard.
+  await expect(phone.getByTestId("first-answer")).toHaveCount(0);
+  await phone.getByRole("button", { name: "It went well" }).click();
   await expect(phone.getByTestId("first-answer")).toContainText("17 of 18 notes found");
   console.log(`first answer ${Date.now() - sent} ms after sending ${seconds.toFixed(0)} s of sound`);
   await phone.getByRole("button", { name: "Play it again" }).click();
   await expect(phone.getByRole("button", { name: "Record" })).toBeVisible();
   await expect(phone.getByRole("heading", { name: "Takes you sent" })).toBeVisible();
   await phone.getByRole("button", { name: "My stand" }).click();
-  await expect(phone.getByText("sent, waiting for your director")).toBeVisible();
+  await expect(phone.getByText("with your director")).toBeVisible();
   await expectAccessible(phone);
 
   await until(
@@ -175,6 +180,7 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
 
   // Whoever leaves in the middle of recording finds what was recorded until then.
   phone.on("dialog", (dialog) => void dialog.accept());
+  await toStep(phone, "record");
   await phone.getByRole("button", { name: "Record", exact: true }).click();
   await expect(phone.getByTestId("recorded")).toHaveText(/0:0[3-9]/);
   await phone.reload();

@@ -67,6 +67,7 @@ const ids = {
   cards: "",
   handout: "",
   piece: "",
+  question: "",
 
   settings: {},
 };
@@ -682,6 +683,31 @@ const TABLE: Record<string, Row> = {
     body: () => ({ done: true }),
     expects: [401, 403, 404, 200, 403],
   },
+  "GET /api/practice": { expects: [401, 403, 200, 200, 403] },
+  "POST /api/practice": {
+    body: () => ({
+      sentAt: new Date().toISOString(),
+      facts: [
+        { id: crypto.randomUUID(), at: new Date().toISOString(), seconds: 1, kind: "tool", tool: "tuner" },
+      ],
+    }),
+    expects: [401, 403, 200, 200, 403],
+  },
+  "PUT /api/preferences": {
+    body: () => ({ large: false, leftHanded: false }),
+    expects: [401, 403, 200, 200, 403],
+  },
+  "POST /api/tasks/[id]/questions": {
+    path: () => `/api/tasks/${ids.task}/questions`,
+    body: () => ({ id: crypto.randomUUID(), kind: "question", measure: "1", text: "Like this?" }),
+    expects: [401, 403, 404, 200, 403],
+  },
+  "GET /api/questions": { expects: [401, 200, 403, 403, 200] },
+  "PUT /api/questions/[id]": {
+    path: () => `/api/questions/${ids.question}`,
+    body: () => ({ answer: "Yes." }),
+    expects: [401, 404, 403, 403, 200],
+  },
   "PUT /api/plan/clash": {
     body: () => ({ groupId: ids.group, playerId: ids.player, weekday: 2, clash: true }),
     expects: [401, 404, 403, 403, 200],
@@ -855,8 +881,28 @@ beforeAll(async () => {
       articulation: "Articulation",
       dynamics: "Dynamics",
     },
+    whenDone: "clean-days",
+    cleanPasses: 1,
+    cleanDays: 2,
+    poorTries: 3,
+    playingMinutes: 30,
+    tuneWhen: "before",
+    firstMeeting: "heard",
+    putTogether: "halves",
+    slursFirst: "tongued",
+    logBy: "times",
+    logSheet: false,
+    lineHint: "",
+    spaceHint: "",
     retentionWeeks: null,
   };
+  ids.question = crypto.randomUUID();
+  await student.person.json("POST", `/api/tasks/${ids.task}/questions`, {
+    id: ids.question,
+    kind: "question",
+    measure: null,
+    text: "Which fingering?",
+  });
   ids.strip = crypto.randomUUID();
   await own.director.json("PUT", "/api/plan/strips", {
     since: 0,

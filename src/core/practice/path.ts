@@ -68,7 +68,7 @@ const LEAST_TO_PART = 4;
  */
 export function pathOf(score: Score, options: PathOptions): Leg[] {
   const possible = POSSIBLE[options.material];
-  const wanted = options.steps?.length ? options.steps : usualSteps(options);
+  const wanted = options.steps?.length ? withWhatIsAsked(options.steps, options) : usualSteps(options);
   const steps = possible ? wanted.filter((step) => possible.includes(step)) : wanted;
   const start = startingTempo(score, options.goalBpm).bpm;
   const seen = new Map<PracticeStep, number>();
@@ -93,6 +93,19 @@ const POSSIBLE: Record<PathOptions["material"], readonly PracticeStep[] | null> 
 function usualSteps({ readFirst }: PathOptions): PracticeStep[] {
   const first: PracticeStep[] = readFirst ? ["look", "count", "listen"] : ["listen", "look", "count"];
   return [...first, "finger", "tongue", "slow", "snags", "whole", "ladder", "record", "perform"];
+}
+
+/** A ladder that was set is climbed, and what is to be recorded can be, though the director's steps name neither. */
+function withWhatIsAsked(
+  steps: readonly PracticeStep[],
+  { rungs, records }: PathOptions,
+): readonly PracticeStep[] {
+  const missing: PracticeStep[] = [
+    ...(rungs.length > 1 && !steps.includes("ladder") ? (["ladder"] as const) : []),
+    ...(records && !steps.includes("record") ? (["record"] as const) : []),
+  ];
+  const end = steps.at(-1) === "perform" ? steps.length - 1 : steps.length;
+  return [...steps.slice(0, end), ...missing, ...steps.slice(end)];
 }
 
 function legOf(

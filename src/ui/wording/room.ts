@@ -27,7 +27,7 @@ export const STEP_SHORT: Record<PracticeStep, string> = {
   ladder: "faster",
   accompaniment: "with the band",
   record: "record",
-  perform: "play it to somebody",
+  perform: "for somebody",
 };
 
 const bars = ({ from, to }: Pick<Place, "from" | "to">, numberOf: (index: number) => string) => {

@@ -8,8 +8,8 @@ import type { StandView, TaskDetail } from "../../services/practice/wire";
 import { SignOut } from "../../ui/SignOut";
 import { Beside } from "./Beside";
 import { Room } from "./room/Room";
-import { StandHead } from "./StandHead";
-import { TaskCard } from "./TaskCard";
+import { StandFoot, StandHead } from "./StandHead";
+import { TaskCard, TaskRow } from "./TaskCard";
 import { engravingWidth } from "./width";
 
 const Cards = lazy(() => import("./cards/Cards"));
@@ -198,10 +198,8 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
         view={view}
         playerId={playerId}
         without={without}
-        setWithout={setWithoutToday}
         see={(see) => go({ see })}
         openTask={openTask}
-        refresh={refresh}
       />
       {view.tasks.length === 0 && view.beside.length === 0 && (
         <p className="panel p-4">
@@ -213,20 +211,32 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
           <h2 className="text-xl">
             {todayOpen.length === 1 ? "One thing to do" : `${todayOpen.length} things to do`}
           </h2>
-          {todayOpen.map((each, index) => (
-            <TaskCard key={each.id} task={each} today={view.today} first={index === 0} open={openTask} />
-          ))}
+          {todayOpen.map((each, index) =>
+            index === 0 || each.state === "again" ? (
+              <TaskCard key={each.id} task={each} today={view.today} first={index === 0} open={openTask} />
+            ) : (
+              <TaskRow key={each.id} task={each} open={openTask} />
+            ),
+          )}
         </section>
       )}
       {todayOpen.length === 0 && now.length > 0 && (
         <p className="panel p-4">Everything that is asked for today is done. Play something you like.</p>
       )}
       <Beside strips={view.beside} refresh={refresh} />
+      <StandFoot
+        view={view}
+        without={without}
+        setWithout={setWithoutToday}
+        see={(see) => go({ see })}
+        openTask={openTask}
+        refresh={refresh}
+      />
       {todayDone.length > 0 && (
         <section className="flex flex-col gap-3">
           <h2 className="text-xl">Done for today</h2>
           {todayDone.map((each) => (
-            <TaskCard key={each.id} task={each} today={view.today} first={false} open={openTask} />
+            <TaskRow key={each.id} task={each} open={openTask} />
           ))}
         </section>
       )}
@@ -253,7 +263,7 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
         <section className="flex flex-col gap-3">
           <h2 className="text-xl">Done</h2>
           {done.map((each) => (
-            <TaskCard key={each.id} task={each} today={view.today} first={false} open={openTask} />
+            <TaskRow key={each.id} task={each} open={openTask} />
           ))}
         </section>
       )}

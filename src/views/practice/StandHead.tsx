@@ -10,19 +10,21 @@ interface Props {
   view: StandView;
   playerId: string;
   without: boolean;
-  setWithout: (on: boolean) => void;
   see: (page: "cards" | "tools" | "log") => void;
   openTask: (id: string) => void;
+}
+
+interface FootProps {
+  setWithout: (on: boolean) => void;
   refresh: () => Promise<void>;
 }
 
 const LETTERS = ["M", "T", "W", "T", "F", "S", "S"];
 
-/** Before the tasks: the week so far, the goal of today, something that goes well, and what is beside. */
-export function StandHead({ view, playerId, without, setWithout, see, openTask, refresh }: Props) {
+/** Before the tasks: the week so far, the goal of today, something that goes well to begin with. */
+export function StandHead({ view, playerId, without, see, openTask }: Props) {
   const [goal, setGoal] = useState(view.goal);
   const [writing, setWriting] = useState(false);
-  const { run, busy, problem } = useCall();
   const { days, by, askMinutes } = view.log;
   const week = days.reduce((sum, { minutes }) => sum + minutes, 0);
   const practised = days.filter(({ minutes }) => minutes > 0).length;
@@ -31,14 +33,9 @@ export function StandHead({ view, playerId, without, setWithout, see, openTask, 
     if (goal.trim() !== view.goal)
       await tell(playerId, { kind: "goal", text: goal.trim(), seconds: takeSeconds() });
   };
-  const prefer = (change: Partial<StandView["preferences"]>) =>
-    run(async () => {
-      await call("PUT", "/api/preferences", { ...view.preferences, ...change });
-      await refresh();
-      location.reload();
-    }, "This was not kept. Try again in a moment.");
+  const tune = view.tunes[0];
   return (
-    <section className="panel flex flex-col gap-3 p-4">
+    <section className="panel flex flex-col px-4 py-2">
       <button
         type="button"
         className="flex min-h-11 flex-wrap items-center gap-x-4 gap-y-1 text-left"
@@ -103,6 +100,40 @@ export function StandHead({ view, playerId, without, setWithout, see, openTask, 
           )}
         </button>
       )}
+      {tune && !without && view.log.days.at(-1)?.minutes === 0 && (
+        <p>
+          Begin with a tune you can play:{" "}
+          <button
+            type="button"
+            className="min-h-11 font-bold underline"
+            onClick={() => openTask(tune.taskId)}
+          >
+            {tune.title}
+          </button>
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** After the tasks: cards, tools, a day without the instrument, tunes, and how the stand looks. */
+export function StandFoot({
+  view,
+  without,
+  setWithout,
+  see,
+  openTask,
+  refresh,
+}: Omit<Props, "playerId"> & FootProps) {
+  const { run, busy, problem } = useCall();
+  const prefer = (change: Partial<StandView["preferences"]>) =>
+    run(async () => {
+      await call("PUT", "/api/preferences", { ...view.preferences, ...change });
+      await refresh();
+      location.reload();
+    }, "This was not kept. Try again in a moment.");
+  return (
+    <section className="panel flex flex-col gap-1 p-4">
       <div className="flex flex-wrap gap-2">
         <button
           type="button"
@@ -120,7 +151,7 @@ export function StandHead({ view, playerId, without, setWithout, see, openTask, 
         </button>
         <button
           type="button"
-          className={`btn h-11 flex-1 ${without ? "btn-secondary" : "border-base-300 bg-base-100"}`}
+          className={`btn h-auto min-h-11 flex-1 ${without ? "btn-secondary" : "border-base-300 bg-base-100"}`}
           aria-pressed={without}
           onClick={() => setWithout(!without)}
         >

@@ -17,7 +17,6 @@ interface Props {
 
 /** One line of the stand: what, how, how often still this week. */
 export function TaskCard({ task, today, first, open }: Props) {
-  const days = task.practisedOn.length;
   return (
     <article
       className={`panel flex flex-col gap-2 p-4 ${task.state === "again" ? "border-l-4 border-l-felt" : ""}`}
@@ -45,22 +44,7 @@ export function TaskCard({ task, today, first, open }: Props) {
           due {task.dueLabel}
         </span>
       </p>
-      {task.timesPerWeek > 1 && task.state !== "accepted" && (
-        <p className="flex items-center gap-1 text-sm" data-testid="days">
-          {Array.from({ length: task.timesPerWeek }, (_, i) => (
-            <span
-              key={i}
-              className={`inline-block h-3 w-3 rounded-full border ${i < days ? "border-done bg-done" : "border-neutral"}`}
-              aria-hidden="true"
-            />
-          ))}
-          <span className="ml-2">
-            {days >= task.timesPerWeek
-              ? "every day of this week is done"
-              : `${days} of ${task.timesPerWeek} days this week${task.practisedOn.includes(today) ? ", today is done" : ""}`}
-          </span>
-        </p>
-      )}
+      <Days task={task} today={today} />
       {task.bars && <p className="font-bold">Only {task.bars}.</p>}
       {task.note && <p>{task.note}</p>}
       {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
@@ -72,13 +56,67 @@ export function TaskCard({ task, today, first, open }: Props) {
           open(task.id);
         }}
       >
-        {task.state === "accepted"
-          ? "Play it again"
-          : task.state === "again"
-            ? "Hear what to change"
-            : days > 0 || task.state === "sent"
-              ? "Go on"
-              : "Start"}
+        {actWords(task)}
+      </a>
+    </article>
+  );
+}
+
+function actWords(task: StandTask): string {
+  if (task.state === "accepted") return "Play it again";
+  if (task.state === "again") return "Hear what to change";
+  return task.practisedOn.length > 0 || task.state === "sent" ? "Go on" : "Start";
+}
+
+/** The days of this week on which a line is asked for. */
+function Days({ task, today }: { task: StandTask; today: string | null }) {
+  const days = task.practisedOn.length;
+  if (task.timesPerWeek < 2 || task.state === "accepted") return null;
+  return (
+    <p className="flex items-center gap-1 text-sm" data-testid="days">
+      {Array.from({ length: task.timesPerWeek }, (_, i) => (
+        <span
+          key={i}
+          className={`inline-block h-3 w-3 rounded-full border ${i < days ? "border-done bg-done" : "border-neutral"}`}
+          aria-hidden="true"
+        />
+      ))}
+      <span className="ml-2">
+        {days >= task.timesPerWeek
+          ? "every day of this week is done"
+          : `${days} of ${task.timesPerWeek} days this week${today !== null && task.practisedOn.includes(today) ? ", today is done" : ""}`}
+      </span>
+    </p>
+  );
+}
+
+/** The same line in one row: what comes after the first thing, and what is done. */
+export function TaskRow({ task, open }: Pick<Props, "task" | "open">) {
+  return (
+    <article className="panel flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-2">
+      <div className="min-w-48 flex-1">
+        <h3 className="text-base">
+          {task.lineNumber ? `No. ${task.lineNumber} · ` : ""}
+          {task.lineTitle}
+        </h3>
+        <p className="text-sm text-quiet">
+          {task.toldDone ? "done" : STATE_WORDS[task.state]} · due {task.dueLabel}
+          {task.minutes ? ` · ${task.minutes} min` : ""}
+        </p>
+        {task.test && <p className="text-sm font-bold text-brass">This counts as a test.</p>}
+        {task.note && <p className="text-sm">{task.note}</p>}
+        {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
+        <Days task={task} today={null} />
+      </div>
+      <a
+        href={`/stand?task=${task.id}`}
+        className="btn h-11 border-base-300 bg-base-100"
+        onClick={(event) => {
+          event.preventDefault();
+          open(task.id);
+        }}
+      >
+        {actWords(task)}
       </a>
     </article>
   );

@@ -4,7 +4,7 @@ import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 
 /** A task of which nothing is recorded is done when its player says so. */
-export function useTellDone(task: TaskDetail, reload: () => void) {
+export function TellDone({ task, reload }: { task: TaskDetail; reload: () => void }) {
   const { run, busy, problem } = useCall();
   const tell = async () => {
     const done = await run(
@@ -13,7 +13,20 @@ export function useTellDone(task: TaskDetail, reload: () => void) {
     );
     if (done !== undefined) reload();
   };
-  return { tell, busy, problem };
+  return (
+    <section className="panel flex flex-wrap items-center gap-3 p-3">
+      <p className="flex-1">Nothing is recorded of this. Say so when you have done it.</p>
+      <button
+        type="button"
+        className={`btn h-11 ${task.toldDone ? "border-base-300 bg-base-100" : "btn-primary"}`}
+        disabled={busy}
+        onClick={tell}
+      >
+        {task.toldDone ? "Not done after all" : "I have done it"}
+      </button>
+      <Problem text={problem} />
+    </section>
+  );
 }
 
 /** Bells or snare: a percussionist chooses for each task. */

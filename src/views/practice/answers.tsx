@@ -64,15 +64,27 @@ export function FirstAnswer({
   );
 }
 
-/** The director's word on a take. */
-export function ReviewCard({ take, words }: { take: TakeSummary; words: Record<string, string> }) {
+/** The director's word on a take; folded once it has been read. */
+export function ReviewCard({
+  take,
+  words,
+  open,
+}: {
+  take: TakeSummary;
+  words: Record<string, string>;
+  open: boolean;
+}) {
   const review = take.review!;
+  const again = review.decision === "again";
   return (
-    <section
-      className={`panel border-l-4 p-4 ${review.decision === "again" ? "border-l-felt" : "border-l-done"}`}
+    <details
+      className={`panel border-l-4 px-4 py-2 ${again ? "border-l-felt" : "border-l-done"}`}
       data-testid="review"
+      open={open}
     >
-      <h2 className="text-xl">{review.decision === "again" ? "Please play it again" : "Accepted"}</h2>
+      <summary className="cursor-pointer font-bold">
+        {review.reviewer}: {again ? "please play it again" : "accepted"}
+      </summary>
       {review.comment && <p className="mt-1">{review.comment}</p>}
       {Object.keys(review.marks).length > 0 && (
         <p className="mt-1 text-sm text-quiet">
@@ -81,8 +93,7 @@ export function ReviewCard({ take, words }: { take: TakeSummary; words: Record<s
             .join(" · ")}
         </p>
       )}
-      <p className="mt-1 text-sm text-quiet">{review.reviewer}</p>
-    </section>
+    </details>
   );
 }
 

@@ -72,7 +72,7 @@ function Weeks({ view }: { view: PracticeView }) {
                   </td>
                 ))}
                 <td className="text-right font-bold">
-                  {view.logBy === "times" ? `${practised} days` : `${sum} min`}
+                  {view.logBy === "times" ? `${practised} ${practised === 1 ? "day" : "days"}` : `${sum} min`}
                 </td>
               </tr>
             );

@@ -1,7 +1,6 @@
 import { improvements, minutesOf, missingFor } from "../../../core/practice";
 import type { TaskDetail } from "../../../services/practice/wire";
 import { improvementText } from "../../../ui/wording";
-import { useTellDone } from "../TaskTerms";
 import type { useLine } from "./use-line";
 
 interface Props {
@@ -12,7 +11,6 @@ interface Props {
 
 /** The end of a sitting: what was done, what got better, what is still asked this week. */
 export function Finished({ task, line: { path, standing, facts, today, say }, close }: Props) {
-  const told = useTellDone(task, close);
   const now = facts.filter(({ day }) => day === today);
   const better = improvements(
     facts.filter(({ day }) => day !== today),
@@ -54,11 +52,6 @@ export function Finished({ task, line: { path, standing, facts, today, say }, cl
             onClick={() => say({ kind: "went", leg: whole.id })}
           >
             Play it once more
-          </button>
-        )}
-        {task.record === "nothing" && !task.toldDone && (
-          <button type="button" className="btn h-12 border-base-300 bg-base-100" onClick={told.tell}>
-            I have done it
           </button>
         )}
         <button type="button" className="btn btn-primary h-12 flex-1" onClick={close}>

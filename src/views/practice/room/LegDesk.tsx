@@ -188,21 +188,12 @@ export function LegDesk({
           {loop ? "Play it until it is easy, then go back to the line." : legReason(leg, place)}
         </p>
       </div>
-      <div className="panel p-2 sm:p-3">
-        <Notation
-          svg={task.part.svg}
-          label={`${task.lineTitle}, your part for ${task.instrumentName}`}
-          cursorId={follow.eventId}
-          aheadId={follow.aheadId}
-          passage={part ? place : undefined}
-          rings={rings}
-          pick={
-            leg.step === "look"
-              ? (eventId) => setTapped((before) => ({ eventId, times: (before?.times ?? 0) + 1 }))
-              : undefined
-          }
-        />
-      </div>
+      {leg.rungs.length > 0 && <LadderRow rungs={leg.rungs} standing={standing} />}
+      {["clapped", "played"].includes(asks.checked) && (
+        <p className="text-sm text-quiet" data-testid="so-far">
+          {bpm} bpm · {cleanSoFar(loop ? loopClean : standing.clean, loop ? 2 : standing.passes)}
+        </p>
+      )}
       {(leg.step === "finger" || leg.step === "sing") && (
         <SayCard
           task={task}
@@ -219,12 +210,21 @@ export function LegDesk({
           done={() => say({ kind: "did", leg: leg.id })}
         />
       )}
-      {leg.rungs.length > 0 && <LadderRow rungs={leg.rungs} standing={standing} />}
-      {["clapped", "played"].includes(asks.checked) && (
-        <p className="text-sm text-quiet" data-testid="so-far">
-          {bpm} bpm · {cleanSoFar(loop ? loopClean : standing.clean, loop ? 2 : standing.passes)}
-        </p>
-      )}
+      <div className="panel p-2 sm:p-3">
+        <Notation
+          svg={task.part.svg}
+          label={`${task.lineTitle}, your part for ${task.instrumentName}`}
+          cursorId={follow.eventId}
+          aheadId={follow.aheadId}
+          passage={part ? place : undefined}
+          rings={rings}
+          pick={
+            leg.step === "look"
+              ? (eventId) => setTapped((before) => ({ eventId, times: (before?.times ?? 0) + 1 }))
+              : undefined
+          }
+        />
+      </div>
       {told && <Told told={told} score={score} />}
       {desk.at === "ready" && desk.problem && (
         <p role="alert" className="rounded border border-felt bg-base-100 p-3 text-felt">
@@ -293,7 +293,7 @@ export function LegDesk({
             : null
         }
         skip={loop ? special.end : () => say({ kind: "left", leg: leg.id })}
-        skipWords={loop ? "Back to the line" : "Leave this step out"}
+        skipWords={loop ? "Back to the line" : "Leave it out"}
         went={(outcome) => tellRound(outcome)}
       />
     </>

@@ -49,14 +49,13 @@ export function LookStep({ task, tapped, setRings, done }: Props) {
   return (
     <section className="panel flex flex-col gap-3 p-4" aria-live="polite">
       {words.length > 0 && at === 0 && (
-        <dl className="flex flex-col gap-1">
+        <ul className="flex flex-col gap-1">
           {words.map((name) => (
-            <div key={name} className="flex gap-2">
-              <dt className="font-bold">{name}:</dt>
-              <dd>{meaningOf(name)}</dd>
-            </div>
+            <li key={name}>
+              <b>{name}:</b> {meaningOf(name)}
+            </li>
           ))}
-        </dl>
+        </ul>
       )}
       {question ? (
         <>

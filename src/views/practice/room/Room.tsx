@@ -5,7 +5,7 @@ import type { Leg } from "../../../core/practice";
 import type { TaskDetail } from "../../../services/practice/wire";
 import { ReviewCard } from "../answers";
 import { NoteCards } from "../NoteCards";
-import { InstrumentChoice } from "../TaskTerms";
+import { InstrumentChoice, TellDone } from "../TaskTerms";
 import { tempoAndTimes } from "../words";
 import { Asides } from "./Asides";
 import { ChangeDrill } from "./ChangeDrill";
@@ -35,6 +35,7 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
   const [rings, setRings] = useState<string[]>([]);
   /** A step that is done stays open while its answer is read; a take on this device opens the step it belongs to. */
   const [held, setHeld] = useState<string | null>(null);
+  const [moved, setMoved] = useState(false);
   const [carried, setCarried] = useState<Carried | null>(null);
   const leg = path.find(({ id }) => id === held) ?? path[now];
   const recording = path.find(({ step }) => step === "record")?.id ?? null;
@@ -45,6 +46,7 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
     );
   }, [task.id, player.id, recording]);
   const go = (to: Leg) => {
+    setMoved(true);
     special.end();
     setRings([]);
     setHeld(null);
@@ -80,7 +82,9 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
         {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
       </header>
       {!task.cardsOnly && <Steps {...{ path, standing, possible, go }} now={shown} />}
-      {last?.review && leg?.step !== "record" && <ReviewCard take={last} words={task.criteria} />}
+      {last?.review && leg?.step !== "record" && (
+        <ReviewCard key={`review ${leg?.id}`} take={last} words={task.criteria} open={!moved} />
+      )}
       {task.cardsOnly ? (
         <NoteCards notes={task.cards} name={task.instrumentName} />
       ) : special.drill ? (
@@ -109,6 +113,7 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
       ) : (
         <Finished {...desk} />
       )}
+      {task.record === "nothing" && !task.cardsOnly && <TellDone task={task} reload={reload} />}
       <InstrumentChoice task={task} reopen={reopen} />
       <Asides task={task} reload={reload} practisePair={special.practisePair} />
     </main>

@@ -20,7 +20,7 @@ interface Props {
   went: (outcome: Outcome) => void;
 }
 
-const PLAIN = "btn h-14 flex-1 border-base-300 bg-base-100 px-2";
+const PLAIN = "btn h-14 flex-1 whitespace-nowrap border-base-300 bg-base-100 px-2";
 const MAIN = "btn btn-primary h-14 flex-[2] px-2";
 
 /** What can be done now, at the thumb. A held key does nothing twice: every act changes what stands here. */
@@ -77,7 +77,11 @@ export function RoomBar({
                 Slower
               </button>
             ) : null}
-            <button type="button" className="btn btn-ghost h-14 px-2 text-sm font-normal" {...once(skip)}>
+            <button
+              type="button"
+              className="btn btn-ghost h-14 max-w-20 px-1 text-sm font-normal leading-tight sm:max-w-none sm:px-3"
+              {...once(skip)}
+            >
               {skipWords}
             </button>
           </>
@@ -129,16 +133,16 @@ function mainWords(leg: Leg): string {
     case "listen":
       return "Hear it";
     case "count":
-      return "Clap the round";
+      return "Clap it";
     case "sing":
       return "Sing it";
     case "finger":
-      return "Say and finger it";
+      return "Start";
     case "accompaniment":
-      return "Play with the band";
+      return "Play along";
     case "perform":
-      return "I played it for somebody";
+      return "I played it";
     default:
-      return "Play the round";
+      return "Play it";
   }
 }

@@ -1,0 +1,85 @@
+import { useEffect, useState } from "react";
+import { call } from "../../client/api";
+import { instrumentById } from "../../core/music";
+import type { OpenQuestion } from "../../services/practice/wire";
+import { Problem } from "../../ui/Problem";
+import { useCall } from "../../ui/use-call";
+
+/** What players asked about their lines, to be answered in place; nothing where nobody asked. */
+export function Questions() {
+  const [waiting, setWaiting] = useState<OpenQuestion[]>([]);
+  useEffect(() => {
+    call<OpenQuestion[]>("GET", "/api/questions").then(setWaiting, () => undefined);
+  }, []);
+  if (waiting.length === 0) return null;
+  return (
+    <section className="panel mt-4 p-4" aria-label="Questions of players">
+      <h2 className="text-xl">
+        {waiting.length === 1 ? "One question waits" : `${waiting.length} questions wait`}
+      </h2>
+      <ul className="divide-y divide-base-300">
+        {waiting.map((question) => (
+          <Question
+            key={question.id}
+            question={question}
+            answered={() => setWaiting((before) => before.filter(({ id }) => id !== question.id))}
+          />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Question({ question, answered }: { question: OpenQuestion; answered: () => void }) {
+  const [answer, setAnswer] = useState("");
+  const { run, busy, problem } = useCall();
+  const { kind, lineId, lineNumber, lineTitle, measure, playerName, instrumentId, text, askedLabel } =
+    question;
+  const send = async () => {
+    const kept = await run(
+      () => call("PUT", `/api/questions/${question.id}`, { answer }),
+      "The answer could not be kept. It stays here; try again in a moment.",
+    );
+    if (kept !== undefined) answered();
+  };
+  return (
+    <li className="flex flex-col gap-1 py-2">
+      <p>
+        <b>
+          {playerName}, {instrumentById(instrumentId).name}
+        </b>{" "}
+        ·{" "}
+        <a className="underline" href={`/shelf/${lineId}?part=${instrumentId}`}>
+          {lineNumber ? `No. ${lineNumber} · ` : ""}
+          {lineTitle}
+        </a>
+        {measure ? `, bar ${measure}` : ""} · <span className="text-quiet">{askedLabel}</span>
+      </p>
+      <p>
+        {kind === "please-play"
+          ? "Please play this for me. Attach a recording to the line, then say so here."
+          : text}
+      </p>
+      <form
+        className="flex gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void send();
+        }}
+      >
+        <input
+          className="input input-sm flex-1 border-neutral"
+          aria-label={`Answer to ${playerName}`}
+          value={answer}
+          maxLength={800}
+          placeholder={kind === "please-play" ? "It is under the line now." : "Your answer"}
+          onChange={(event) => setAnswer(event.target.value)}
+        />
+        <button type="submit" className="btn btn-sm" disabled={busy || answer.trim() === ""}>
+          Answer
+        </button>
+      </form>
+      <Problem text={problem} />
+    </li>
+  );
+}
