@@ -85,7 +85,12 @@ for (const player of PLAYERS) if (PRINTED[player.name]) player.words = PRINTED[p
 export const WEEKS_BEHIND = 8;
 
 /** Who came late, who left, and who took another instrument. */
-export const NEWCOMER = { name: "Solvei Nordahl", instrument: "flute", group: "Reeds" as const };
+export const NEWCOMER = {
+  name: "Solvei Nordahl",
+  instrument: "flute",
+  group: "Reeds" as const,
+  words: "pier copper willow drift",
+};
 export const LEAVER = "Jory Valdane";
 export const SWAP = { name: "Dalia Korpi", from: "clarinet", daysAgo: 24 };
 

@@ -47,6 +47,7 @@ import {
 } from "./band";
 import { planTheTerm } from "./planning";
 import { type Habits, recordTake, steadyHabits } from "./players";
+import { practise } from "./practising";
 import { prepareWarmUpsAndCounting } from "./preparation";
 import { furnishShelf } from "./shelf";
 
@@ -112,10 +113,11 @@ async function main() {
   await prepareWarmUpsAndCounting(director, groupIds);
   await moveOn(director, groupIds);
   await planTheTerm(director, groupIds, lineIds);
+  const facts = await practise(director);
   await closeAssessing();
   writeFileSync(signInsFile, signIns());
   console.log(
-    `The demo band is ready: ${PLAYERS.length} players, ${ALL_LINES.length} lines, ${takes} takes.`,
+    `The demo band is ready: ${PLAYERS.length} players, ${ALL_LINES.length} lines, ${takes} takes, ${facts} things practised.`,
   );
 }
 
@@ -146,12 +148,13 @@ async function moveOn(director: Director, groupIds: ReadonlyMap<string, string>)
   await editPlayers(director, {
     changes: [{ playerId: leaver.id, field: "left", was: false, is: true }],
   });
-  await addPlayer(director, {
+  const newcomer = await addPlayer(director, {
     name: NEWCOMER.name,
     instruments: [NEWCOMER.instrument],
     stage: "making-a-sound",
     groupIds: [groupIds.get(NEWCOMER.group)!],
   });
+  await Player.update({ secretHash: await hashSecret(NEWCOMER.words) }, { where: { id: newcomer.playerId } });
   const { zones: _zones, directors, classCode: _code, ...settings } = await bandSettings(director);
   const festival = schoolDay(18);
   await saveSettings(director, {
@@ -335,7 +338,7 @@ function habitsOf(player: DemoPlayer, line: BookLine, random: () => number, roun
 }
 
 function signIns(): string {
-  const students = PLAYERS.filter((player) => player.words).map(
+  const students = [...PLAYERS.filter((player) => player.words), NEWCOMER].map(
     (player) => `  Student    class code ${DEMO.classCode}, name ${player.name}, words: ${player.words}`,
   );
   return [`  Director   ${DEMO.email}, password ${DEMO.password}`, ...students, ""].join("\n");

@@ -1,6 +1,5 @@
 import { soundsFor } from "../core/playalong";
 import type { StandView, TaskDetail } from "../services/practice/wire";
-import { call } from "./api";
 import { forgetSent } from "./practice-log";
 import { forgetSheets } from "./sheets";
 
@@ -37,8 +36,9 @@ export async function keepForOffline(view: StandView, width: string): Promise<vo
   await Promise.all([kept("/stand"), kept("/api/stand"), kept("/api/practice")]);
   const instruments = new Set<string>();
   for (const { id } of open.slice(0, MOST_KEPT)) {
-    const task = await call<TaskDetail>("GET", `/api/tasks/${id}?width=${width}`).catch(() => null);
-    if (task) instruments.add(task.instrumentId);
+    // Not by `call`: what happens behind the page leads nobody to the sign-in.
+    const answer = await kept(`/api/tasks/${id}?width=${width}`);
+    if (answer?.ok) instruments.add(((await answer.json()) as TaskDetail).instrumentId);
   }
   await kept("/sounds/sounds.json");
   for (const sound of soundsFor([...instruments])) await kept(`/sounds/${sound}.flac`);

@@ -1,6 +1,6 @@
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
 import { v7 as uuid } from "uuid";
-import type { Fact } from "../core/practice";
+import { type Fact, MOST_FACTS_AT_ONCE } from "../core/practice";
 import type { KeptFacts } from "../services/practice/wire";
 import { ApiError, call } from "./api";
 import { localDay } from "./day";
@@ -19,9 +19,6 @@ interface Shelf extends DBSchema {
 
 /** Sent facts stay so long, days: a reload without network still knows where the player stands. */
 const KEPT_DAYS = 14;
-/** So many go at once; the bench takes no more. */
-const AT_ONCE = 100;
-
 let opened: Promise<IDBPDatabase<Shelf>> | undefined;
 function shelf() {
   opened ??= openDB<Shelf>("ulu-practice", 1, {
@@ -84,7 +81,7 @@ async function handOver(owner: string): Promise<void> {
     const waiting = kept
       .filter(({ sent }) => sent === 0)
       .sort((a, b) => a.fact.at.localeCompare(b.fact.at))
-      .slice(0, AT_ONCE);
+      .slice(0, MOST_FACTS_AT_ONCE);
     if (waiting.length === 0) return tidy(db, kept);
     try {
       const answer = await call<KeptFacts>("POST", "/api/practice", {

@@ -123,7 +123,9 @@ test("a piece with its passages, a programme, and a sheet that opens without net
 
   const stand = await standOf(browser, band.classCode, words);
   await expect(stand.getByRole("heading", { name: "Also this week" })).toBeVisible();
-  await stand.waitForFunction(async () => (await (await caches.open("ulu-sheets")).keys()).length === 1);
+  await expect
+    .poll(() => stand.evaluate(async () => (await (await caches.open("ulu-sheets")).keys()).length))
+    .toBe(1);
   await expectAccessible(stand);
   await stand.context().setOffline(true);
   const opened = stand.context().waitForEvent("page");

@@ -260,7 +260,7 @@ test("a text file named .wav, a 200 MB file and a lying client are refused, and 
   });
   await page.getByRole("button", { name: "Send this take" }).click();
   await expect(page.getByRole("alert")).toContainText("not a sound recording");
-  await expect(page.getByRole("button", { name: "Record" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Record", exact: true })).toBeVisible();
 
   const large = await student.person.send("POST", "/api/uploads", {
     id: crypto.randomUUID(),

@@ -129,7 +129,7 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await expect(phone.getByTestId("first-answer")).toContainText("17 of 18 notes found");
   console.log(`first answer ${Date.now() - sent} ms after sending ${seconds.toFixed(0)} s of sound`);
   await phone.getByRole("button", { name: "Play it again" }).click();
-  await expect(phone.getByRole("button", { name: "Record" })).toBeVisible();
+  await expect(phone.getByRole("button", { name: "Record", exact: true })).toBeVisible();
   await expect(phone.getByRole("heading", { name: "Takes you sent" })).toBeVisible();
   await phone.getByRole("button", { name: "My stand" }).click();
   await expect(phone.getByText("with your director")).toBeVisible();

@@ -33,6 +33,9 @@ export type ToolFact = { id: string; at: string; day: string; seconds: number } 
 /** A fact of a line says which task it belongs to. */
 export type Fact = (LineFact & { taskId: string }) | (ToolFact & { taskId?: string | null });
 
+/** So many facts are handed over at once. */
+export const MOST_FACTS_AT_ONCE = 100;
+
 /** With less than this a line was only opened, minutes: a day of practice counts from here on, or from what is asked. */
 const LEAST_MINUTES = 3;
 

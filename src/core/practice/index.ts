@@ -1,7 +1,7 @@
 export { type CardFact, type CardRating, type CardState, cardStates, cardsDue, reviewed } from "./cards";
 export { CHANGE_BPM, CHANGE_GAPS, changeTurn, type Drill, nextGap, troubledChange } from "./change";
 export { type DoneRule, missingFor } from "./done";
-export { dayCounts, type Fact, type ToolFact } from "./facts";
+export { dayCounts, type Fact, MOST_FACTS_AT_ONCE, type ToolFact } from "./facts";
 export { type Help, helpFor, slower, smaller } from "./help";
 export { climb, type Outcome, ownLadder, type Rung } from "./ladder";
 export { changedLetters, type LookQuestion, lookQuestions } from "./look";

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { MOST_FACTS_AT_ONCE } from "../../core/practice";
 import { tidied } from "../tidy";
 
 const id = z.uuid("This is not a known id.");
@@ -94,13 +95,10 @@ export const FactInput = z.discriminatedUnion("kind", [
   }),
 ]);
 
-/** So many facts are taken at once. */
-export const MOST_FACTS = 100;
-
 export const KeepPractice = z.object({
   /** The device's own clock when it sends. */
   sentAt: z.iso.datetime(),
-  facts: z.array(FactInput).min(1).max(MOST_FACTS),
+  facts: z.array(FactInput).min(1).max(MOST_FACTS_AT_ONCE),
 });
 
 export const SavePreferences = z.object({ large: z.boolean(), leftHanded: z.boolean() });

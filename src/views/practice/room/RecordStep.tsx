@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { takeSeconds } from "../../../client/activity";
 import { refusalOf } from "../../../client/length";
 import { tell } from "../../../client/practice-log";
@@ -54,9 +54,12 @@ export function RecordStep({ task, player, sent, close, reload, practise, leftHa
   const heard = useMemo(() => (take.draft ? URL.createObjectURL(take.draft.sound) : ""), [take.draft]);
   useEffect(() => () => URL.revokeObjectURL(heard), [heard]);
   const { stage } = take;
+  // Told once a take, however often the page is drawn meanwhile.
+  const tellSent = useRef(sent);
+  tellSent.current = sent;
   useEffect(() => {
-    if (stage === "sent") sent();
-  }, [stage, sent]);
+    if (stage === "sent") tellSent.current();
+  }, [stage]);
 
   const chooseFile = async (file: File | undefined) => {
     if (!file) return;
@@ -71,6 +74,7 @@ export function RecordStep({ task, player, sent, close, reload, practise, leftHa
   const answered = take.answer && (stage === "sent" || stage === "sending");
   return (
     <>
+      <h1 className="text-3xl leading-tight">Record it</h1>
       {answered && rated !== null && <FirstAnswer answer={take.answer!} task={task} practise={practise} />}
       {task.catalogued ? (
         <p className="panel p-4 text-base">
