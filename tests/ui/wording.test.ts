@@ -1,17 +1,25 @@
 import { describe, expect, it } from "vitest";
 import type { Assessment, NoteVerdict } from "../../src/core/listen";
+import { fingeringFor, INSTRUMENTS, instrumentById, parsePitch, STAGES } from "../../src/core/music";
+import { fingerMoves, PRACTICE_STEPS, pathOf } from "../../src/core/practice";
 import { proposeMarks } from "../../src/core/progress";
-import { timeline } from "../../src/core/score";
+import { stageBrings, timeline } from "../../src/core/score";
 import { fitToBudget, TEMPLATES, usualBlock } from "../../src/core/warmup";
 import {
+  causeText,
   checkedBy,
   clock,
   cutShortReason,
   FAMILY_CAUTIONS,
   fitChangeSentence,
   helpfulAdvice,
+  legReason,
+  legTitle,
+  meaningOf,
+  movesText,
   nameList,
   placeName,
+  setUpList,
   spots,
   takeSentence,
 } from "../../src/ui/wording";
@@ -275,5 +283,121 @@ describe("what a fingering was checked by", () => {
     );
     expect(checkedBy(["register"])).toBe("checked by the note below");
     expect(checkedBy(["director"])).toBe("confirmed by you");
+  });
+});
+
+describe("what a child of ten reads", () => {
+  const words = (text: string) => text.split(/\s+/).filter(Boolean).length;
+  /** Sentences for children: at most so many words each. */
+  const LONGEST = 16;
+  const tooLong = (texts: readonly string[]) =>
+    texts.flatMap((text) => text.split(/(?<=[.?:])\s+/)).filter((sentence) => words(sentence) > LONGEST);
+  const score = partFor(line("Bb4:1 C5:1 D5:2 | Eb5:2 D5:2 | C5:2 D5:2 | Bb4:4"), "trumpet").part;
+
+  it("is short in every step of a line", () => {
+    const path = pathOf(score, {
+      steps: [...PRACTICE_STEPS],
+      material: "line",
+      goalBpm: 80,
+      rungs: [60, 70, 80],
+      records: true,
+      accompanied: true,
+      fingered: true,
+      snags: [],
+      lastTake: spotless(score, { 3: { verdict: "wrong-pitch" } }),
+      order: "halves",
+      tongueFirst: true,
+      readFirst: false,
+    });
+    const said = path.flatMap((leg) =>
+      leg.places.flatMap((place) => [
+        legTitle(leg, place, (i) => String(i + 1), "brass"),
+        legReason(leg, place),
+      ]),
+    );
+    expect(said.length).toBeGreaterThan(20);
+    expect(tooLong(said)).toEqual([]);
+  });
+
+  it("is short in every answer to a take, each cause once", () => {
+    const kinds = [
+      "stopped-early",
+      "restart",
+      "hesitation",
+      "key-signature",
+      "semitone",
+      "partial",
+      "octave",
+      "other",
+      "missed",
+      "extra",
+      "cracked",
+      "squeak",
+      "rushing",
+      "dragging",
+      "early",
+      "late",
+      "short",
+      "long",
+      "breath-in-slur",
+      "re-tongued-slur",
+    ] as const;
+    const places = (count: number) =>
+      Array.from({ length: count }, (_, i) => ({ eventId: null, measure: String(i + 1), measureIndex: i }));
+    const said = kinds.flatMap((kind) =>
+      [1, 2, 7].map((count) =>
+        causeText(
+          {
+            kind,
+            written: { letter: "B", alter: -1, octave: 4 },
+            playedMidi: 69,
+            places: places(count),
+            outOf: 7,
+          },
+          score,
+        ),
+      ),
+    );
+    expect(new Set(said).size).toBeGreaterThan(40);
+    expect(tooLong(said)).toEqual([]);
+    // Five naturals for one flat are one sentence.
+    expect(
+      causeText(
+        {
+          kind: "key-signature",
+          written: { letter: "B", alter: -1, octave: 4 },
+          playedMidi: 69,
+          places: places(5),
+          outOf: 5,
+        },
+        score,
+      ),
+    ).toBe("Every B♭ was played as B. The key makes it B♭: 5 times (bars 1, 2, 3 and 2 more).");
+  });
+
+  it("has a meaning for every sign and rhythm that a stage brings", () => {
+    const names = STAGES.flatMap((stage) => {
+      const { rhythms, signs } = stageBrings(instrumentById("trumpet"), stage);
+      return [...rhythms, ...signs];
+    });
+    expect(names.filter((name) => meaningOf(name) === "")).toEqual([]);
+    expect(tooLong(names.map(meaningOf))).toEqual([]);
+  });
+
+  it("tells hands what to do in short sentences", () => {
+    const how = (name: string) => fingeringFor(instrumentById("clarinet"), parsePitch(name))!.choices[0]!;
+    const said = movesText(fingerMoves(how("G3"), how("A3"))!, "holes");
+    expect(said[0]).toMatch(/^Stays down: /);
+    expect(said).toContain("Comes up: right ring.");
+    expect(movesText(fingerMoves(how("G3"), how("D5"))!, "holes")).toEqual([
+      "Add the register or octave key.",
+    ]);
+  });
+
+  it("has a short list to put every instrument together by, and sounds to begin with", () => {
+    for (const { id } of INSTRUMENTS) expect([id, setUpList(id).length >= 3]).toEqual([id, true]);
+    expect(tooLong(INSTRUMENTS.flatMap(({ id }) => setUpList(id)))).toEqual([]);
+    expect(setUpList("clarinet").join(" ")).toContain("the reed last");
+    expect(setUpList("trombone").join(" ")).toContain("locked");
   });
 });

@@ -6,6 +6,8 @@ export interface Mix {
   count: boolean;
   click: boolean;
   reference: boolean;
+  /** The other instruments of the band; with the reference when left out. */
+  band?: boolean;
   /** What plays the reference: an instrument's id, "clap", or "concert" for a plain tone (when left out). */
   sound?: string;
 }
@@ -238,7 +240,7 @@ function gainsOf(mix: Mix): Record<Track, number> {
     count: mix.count ? 1 : 0,
     click: mix.click ? 1 : 0,
     reference: mix.reference ? 1 : 0,
-    band: mix.reference ? 1 : 0,
+    band: (mix.band ?? mix.reference) ? 1 : 0,
     spoken: 1,
   };
 }

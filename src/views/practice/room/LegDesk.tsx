@@ -97,7 +97,12 @@ export function LegDesk({
   const withBand = async () => {
     const plan = playAlong(timeline(score, { bpm }));
     const band = bandVoices(score, task.practice.companions, bpm, task.instrumentId);
-    const whole = await round.hear(plan, bpm, { count: true, click: false, reference: false }, { band });
+    const whole = await round.hear(
+      plan,
+      bpm,
+      { count: true, click: false, reference: false, band: true },
+      { band },
+    );
     if (whole) await say({ kind: "did", leg: leg.id });
   };
   /** Names and fingers, or voice: the click goes, nothing is recorded; the player says how it went. */
