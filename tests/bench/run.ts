@@ -4,6 +4,7 @@ import { benchDrag } from "./drag";
 import { benchHearing } from "./hearing";
 import { benchListening, benchStatus } from "./listening";
 import { benchBigBand, benchBigShelf, benchIslands, benchPages } from "./pages";
+import { benchPractice } from "./practice";
 import { benchPreparation } from "./preparation";
 import { benchRhythm } from "./rhythm";
 import { benchEngraving, benchShelf } from "./shelf";
@@ -32,6 +33,7 @@ for (const row of [
   ...(await benchPages(base)),
   ...(await benchIslands(base)),
   ...(await benchDrag(base)),
+  ...(await benchPractice(base)),
   ...(await benchBigShelf(base)),
   ...(await benchBigBand(base)),
 ])

@@ -130,7 +130,7 @@ describe("the check of the microphone", () => {
     expect(found(0.001, tone(440, 2, 0.005))).toBe("soft");
     expect(found(0, new Float32Array(2 * RATE))).toBe("silent");
     expect(
-      after(
+      found(
         0.001,
         tone(440, 2, 3).map((each) => Math.max(-1, Math.min(1, each))),
       ),

@@ -76,7 +76,7 @@ export async function stand(actor: Actor): Promise<StandView> {
       .slice(0, MOST_TUNES)
       .map(({ id, lineTitle, lineNumber }) => ({ taskId: id, title: lineTitle, number: lineNumber })),
     cardsDue: cardsDue([...states.keys()], states, new Date().toISOString(), MOST_CARDS_A_DAY).length,
-    firstWeeks: FIRST_STAGES.has(own?.stage ?? ""),
+    begin: FIRST_STAGES.has(own?.stage ?? "") ? "set-up" : decided.tuneWhen === "before" ? "tuner" : null,
     beside,
   };
 }

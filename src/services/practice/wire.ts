@@ -69,8 +69,8 @@ export interface StandView {
   tunes: { taskId: string; title: string; number: number | null }[];
   /** Cards that wait today. */
   cardsDue: number;
-  /** The first weeks: set-up and making a sound are shown. */
-  firstWeeks: boolean;
+  /** What comes before playing: putting the instrument together in the first weeks, tuning where the band wants it. */
+  begin: "set-up" | "tuner" | null;
   /** What stands on single days beside tasks: sheets, listening, cards, words. */
   beside: StandStrip[];
 }

@@ -32,7 +32,6 @@ export {
   meaningOf,
   movesText,
   outcomeSentence,
-  rungText,
   STEP_SHORT,
 } from "./room";
 export { ROSTER_COLUMNS, ROSTER_PROBLEMS, rowProblem, rowWill } from "./roster";

@@ -1,13 +1,4 @@
-import type {
-  FingerMoves,
-  Help,
-  Improvement,
-  Judged,
-  Leg,
-  LookQuestion,
-  Place,
-  Rung,
-} from "../../core/practice";
+import type { FingerMoves, Help, Improvement, Judged, Leg, LookQuestion, Place } from "../../core/practice";
 import { changedLetters, type PracticeStep } from "../../core/practice";
 import type { Snag } from "../../core/score";
 import { snagReason } from "./snags";
@@ -296,9 +287,4 @@ export function improvementText({ kind, from, to }: Improvement): string {
         ? "A change of two notes is in time now."
         : `A change of two notes with ${to} s before it.`;
   }
-}
-
-/** Where on a ladder somebody stands. */
-export function rungText({ at }: Pick<Rung, "at">, rungs: readonly number[]): string {
-  return `Step ${at + 1} of ${rungs.length}.`;
 }

@@ -17,22 +17,25 @@ const Tools = lazy(() => import("./tools/Tools"));
 const Log = lazy(() => import("./log/Log"));
 
 /** What of the stand is open: the stand itself, a task, or one of the pages beside it. */
-type Place = { see: "stand" | "cards" | "tools" | "log" } | { see: "task"; id: string };
+type Place =
+  | { see: "stand" | "cards" | "log" }
+  | { see: "tools"; tool?: string | undefined }
+  | { see: "task"; id: string };
 
 function placeOf(search: string): Place {
   const asked = new URLSearchParams(search);
   const task = asked.get("task");
   if (task) return { see: "task", id: task };
   const see = asked.get("see");
-  return see === "cards" || see === "tools" || see === "log" ? { see } : { see: "stand" };
+  if (see === "tools") return { see, tool: asked.get("tool") ?? undefined };
+  return see === "cards" || see === "log" ? { see } : { see: "stand" };
 }
 
-const addressOf = (place: Place) =>
-  place.see === "task"
-    ? `/stand?task=${place.id}`
-    : place.see === "stand"
-      ? "/stand"
-      : `/stand?see=${place.see}`;
+function addressOf(place: Place): string {
+  if (place.see === "task") return `/stand?task=${place.id}`;
+  if (place.see === "tools" && place.tool) return `/stand?see=tools&tool=${place.tool}`;
+  return place.see === "stand" ? "/stand" : `/stand?see=${place.see}`;
+}
 
 /** Without the instrument for a day: kept on this device until it ends. */
 const WITHOUT = "ulu-without-instrument";
@@ -152,11 +155,13 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
         reopen={(id) => go({ see: "task", id })}
       />
     );
-  if (place.see === "cards" || place.see === "tools" || place.see === "log") {
-    const Page = { cards: Cards, tools: Tools, log: Log }[place.see];
+  if (place.see !== "stand" && place.see !== "task") {
+    const back = { playerId, close: () => go({ see: "stand" }) };
     return (
       <Suspense fallback={<p className="p-6">Opening …</p>}>
-        <Page playerId={playerId} close={() => go({ see: "stand" })} />
+        {place.see === "cards" && <Cards {...back} />}
+        {place.see === "tools" && <Tools {...back} first={place.tool} />}
+        {place.see === "log" && <Log {...back} />}
       </Suspense>
     );
   }
@@ -198,7 +203,7 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
         view={view}
         playerId={playerId}
         without={without}
-        see={(see) => go({ see })}
+        see={(see, tool) => go(see === "tools" ? { see, tool } : { see })}
         openTask={openTask}
       />
       {view.tasks.length === 0 && view.beside.length === 0 && (
@@ -228,7 +233,7 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
         view={view}
         without={without}
         setWithout={setWithoutToday}
-        see={(see) => go({ see })}
+        see={(see, tool) => go(see === "tools" ? { see, tool } : { see })}
         openTask={openTask}
         refresh={refresh}
       />

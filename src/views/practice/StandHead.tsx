@@ -10,7 +10,7 @@ interface Props {
   view: StandView;
   playerId: string;
   without: boolean;
-  see: (page: "cards" | "tools" | "log") => void;
+  see: (page: "cards" | "tools" | "log", tool?: string) => void;
   openTask: (id: string) => void;
 }
 
@@ -34,6 +34,8 @@ export function StandHead({ view, playerId, without, see, openTask }: Props) {
       await tell(playerId, { kind: "goal", text: goal.trim(), seconds: takeSeconds() });
   };
   const tune = view.tunes[0];
+  /** Nothing was practised today yet. */
+  const fresh = view.log.days.at(-1)?.minutes === 0;
   return (
     <section className="panel flex flex-col px-4 py-2">
       <button
@@ -100,7 +102,19 @@ export function StandHead({ view, playerId, without, see, openTask }: Props) {
           )}
         </button>
       )}
-      {tune && !without && view.log.days.at(-1)?.minutes === 0 && (
+      {!without && fresh && view.begin && (
+        <p>
+          {view.begin === "set-up" ? "First: " : "Before you play: "}
+          <button
+            type="button"
+            className="min-h-11 font-bold underline"
+            onClick={() => see("tools", view.begin ?? undefined)}
+          >
+            {view.begin === "set-up" ? "put it together" : "tune"}
+          </button>
+        </p>
+      )}
+      {tune && !without && fresh && (
         <p>
           Begin with a tune you can play:{" "}
           <button

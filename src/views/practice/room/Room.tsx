@@ -54,6 +54,12 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
     void say({ kind: "went", leg: to.id });
   };
   const last = task.history[0];
+  const known = useMemo(() => new Set(task.practice.facts.map(({ id }) => id)), [task]);
+  const playedSec = line.facts.reduce(
+    (sum, { id, seconds }) => sum + (known.has(id) ? 0 : seconds),
+    task.practice.secondsToday,
+  );
+  const cap = task.practice.playingMinutes;
   const left = useMemo(() => minutesLeft(path, standing), [path, standing]);
   const desk = { task, line, special, rings, setRings, carried, setCarried, close };
   const shown = held === null ? now : path.findIndex(({ id }) => id === held);
@@ -84,6 +90,12 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
       {!task.cardsOnly && <Steps {...{ path, standing, possible, go }} now={shown} />}
       {last?.review && leg?.step !== "record" && (
         <ReviewCard key={`review ${leg?.id}`} take={last} words={task.criteria} open={!moved} />
+      )}
+      {cap !== null && playedSec >= 60 * cap && (
+        <output className="panel block border-l-4 border-l-accent p-3">
+          You have practised {Math.floor(playedSec / 60)} minutes today. Let your lips rest now. Counting,
+          fingers and cards are fine.
+        </output>
       )}
       {task.cardsOnly ? (
         <NoteCards notes={task.cards} name={task.instrumentName} />

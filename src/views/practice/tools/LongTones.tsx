@@ -14,7 +14,7 @@ const OVER_SEC = 0.7;
 const LEAST_SEC = 1;
 
 /** One note held: its pitch, level and brightness as they go, the seconds, and how steady each of the three was. */
-export function LongTones({ view, instrument, playerId, own }: ToolProps) {
+export function LongTones({ view, instrument, playerId, own, tune }: ToolProps & { tune: () => void }) {
   const notes = instrument.chart.filter(({ known }) => known);
   const choices = notes.length > 0 ? notes : instrument.chart.slice(0, 5);
   const [midi, setMidi] = useState(choices[Math.floor(choices.length / 2)]?.midi ?? 60);
@@ -141,6 +141,11 @@ export function LongTones({ view, instrument, playerId, own }: ToolProps) {
             </li>
           ))}
         </ul>
+      )}
+      {found && view.tuneWhen === "after-long-tones" && (
+        <button type="button" className="btn h-12 border-base-300 bg-base-100" onClick={tune}>
+          You are warm: tune now
+        </button>
       )}
       {said && <p>{said}</p>}
       {live.problem && <p className="text-felt">{live.problem}</p>}

@@ -24,14 +24,23 @@ const NAMES: Record<Tool, string> = {
 };
 
 /** Tools of the own instrument, each by itself. */
-export default function Tools({ playerId, close }: { playerId: string; close: () => void }) {
+export default function Tools({
+  playerId,
+  close,
+  first,
+}: {
+  playerId: string;
+  close: () => void;
+  /** The tool that is open at first. */
+  first?: string | undefined;
+}) {
   useEffect(countActivity, []);
   const { view, own, problem } = usePractice(playerId);
-  const [tool, setTool] = useState<Tool | null>(null);
+  const [tool, setTool] = useState<string | null>(first ?? null);
   const [which, setWhich] = useState(0);
   const instrument = view?.instruments[which];
   const tools = instrument && view ? toolsFor(instrument, view.firstWeeks) : [];
-  const now = tool && tools.includes(tool) ? tool : tools[0];
+  const now = tools.find((each) => each === tool) ?? tools[0];
   const shared = view && instrument ? { view, instrument, playerId, own } : null;
   return (
     <Beneath title="Tools" says="For your own instrument." problem={problem} close={close}>
@@ -64,7 +73,9 @@ export default function Tools({ playerId, close }: { playerId: string; close: ()
           </button>
         ))}
       </div>
-      {shared && now === "long" && <LongTones key={shared.instrument.id} {...shared} />}
+      {shared && now === "long" && (
+        <LongTones key={shared.instrument.id} {...shared} tune={() => setTool("tuner")} />
+      )}
       {shared && now === "tuner" && <Tuner key={shared.instrument.id} {...shared} />}
       {now === "metronome" && <Metronome playerId={playerId} />}
       {shared && now === "chart" && <Chart {...shared} />}
