@@ -162,10 +162,11 @@ export interface Recording {
 /**
  * @param heard  is handed every block as it comes, with the frame of the audio clock at which it begins
  * @param blockFrames  frames of a block: fewer for what is to be seen at once
+ * @param lost  is called when the microphone goes away while it is recorded from
  */
 export async function record(
   heard: (block: Float32Array, sampleRate: number, cameFrame: number) => void = () => undefined,
-  { blockFrames = 4096 } = {},
+  { blockFrames = 4096, lost = () => undefined }: { blockFrames?: number; lost?: () => void } = {},
 ): Promise<Recording> {
   const context = await audioContext();
   let stream: MediaStream;
@@ -183,6 +184,7 @@ export async function record(
   }
   const workletUrl = (await import("../workers/capture.worklet.js?url&no-inline")).default;
   await context.audioWorklet.addModule(workletUrl);
+  for (const track of stream.getAudioTracks()) track.addEventListener("ended", () => lost(), { once: true });
   const source = context.createMediaStreamSource(stream);
   const capture = new AudioWorkletNode(context, "capture", {
     numberOfOutputs: 0,

@@ -26,10 +26,12 @@ interface Props {
   loops: number;
   system: CountingSystem;
   seed: number;
+  /** What came of an activity, to be kept. */
+  result?: ((activity: string, right: number, of: number) => void) | undefined;
 }
 
 /** Work with one bar after another: six ways, all with click, visible beat and count-off. */
-export function Activities({ forms, bpm: marked, loops, system, seed }: Props) {
+export function Activities({ forms, bpm: marked, loops, system, seed, result }: Props) {
   const ready = useReady();
   const [kind, setKind] = useState<Kind>("read");
   const [place, setPlace] = useState(0);
@@ -39,7 +41,8 @@ export function Activities({ forms, bpm: marked, loops, system, seed }: Props) {
   const form = forms[Math.min(place, forms.length - 1)];
   if (!form) return <p>There is no bar on this page.</p>;
   const go = (by: number) => setPlace((place + by + forms.length) % forms.length);
-  const shared = { form, bpm, loops, way, system, syllables, seed: seedOf(form, seed), ready };
+  const told = (right: number, of: number) => result?.(kind, right, of);
+  const shared = { form, bpm, loops, way, system, syllables, seed: seedOf(form, seed), ready, told };
   return (
     <section className="panel flex flex-col gap-4 p-4" aria-label="Activities">
       <div className="flex flex-wrap items-end gap-3">

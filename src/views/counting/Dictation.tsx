@@ -16,7 +16,7 @@ const MARK_WORDS: Record<SlotMark, string> = {
 
 /** Hear a bar, write it: by stepping through the places, or by tapping it in time. */
 export function Dictation(bar: Bar) {
-  const { form, bpm, ready } = bar;
+  const { form, bpm, ready, told } = bar;
   const { line, events, words } = useBar(bar);
   const play = usePlayAlong();
   const [cells, setCells] = useState<string[]>(() => Array(form.cells.length).fill("-"));
@@ -112,7 +112,12 @@ export function Dictation(bar: Bar) {
         <button
           type="button"
           className="btn h-11 border-base-300 bg-base-100"
-          onClick={() => setChecked(checkDictation(form, cells.join("")))}
+          onClick={() => {
+            const found = checkDictation(form, cells.join(""));
+            setChecked(found);
+            const attacks = found.marks.filter((mark) => mark !== "empty");
+            told(attacks.filter((mark) => mark === "right").length, Math.max(1, attacks.length));
+          }}
         >
           Check it
         </button>

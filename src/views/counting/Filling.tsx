@@ -6,7 +6,7 @@ import { type Bar, HearIt, useBar } from "./bar";
 
 /** Which piece makes the bar full? */
 export function Filling(bar: Bar) {
-  const { form, seed, bpm } = bar;
+  const { form, seed, bpm, told } = bar;
   const { line } = useBar(bar);
   const task = useMemo(() => fillTheBar(form, seed), [form, seed]);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -41,7 +41,10 @@ export function Filling(bar: Bar) {
             type="button"
             className={`rounded border-2 bg-base-100 p-1 ${chosen === i ? (i === task.answer ? "border-done" : "border-felt") : "border-base-300"}`}
             aria-label={`Piece ${i + 1}`}
-            onClick={() => setChosen(i)}
+            onClick={() => {
+              setChosen(i);
+              told(i === task.answer ? 1 : 0, 1);
+            }}
           >
             <RhythmStaff events={piece(cells, 0)} metre={form.metre} label={`Piece ${i + 1}`} scale={0.85} />
           </button>

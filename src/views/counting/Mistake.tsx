@@ -7,7 +7,7 @@ import { type Bar, HearIt, useBar } from "./bar";
 
 /** The bar that is printed is not the bar that is played: in which beat do they differ? */
 export function Mistake(bar: Bar) {
-  const { form, bpm, loops, seed, ready } = bar;
+  const { form, bpm, loops, seed, ready, told } = bar;
   const { events, words } = useBar(bar);
   const task = useMemo(() => findTheMistake(form, seed), [form, seed]);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -32,7 +32,10 @@ export function Mistake(bar: Bar) {
             key={beat}
             type="button"
             className="btn h-11 border-base-300 bg-base-100"
-            onClick={() => setChosen(beat)}
+            onClick={() => {
+              setChosen(beat);
+              told(beat === task.beat ? 1 : 0, 1);
+            }}
           >
             Beat {beat + 1}
           </button>

@@ -17,7 +17,7 @@ function pickupPlan(form: Form, pickup: string, from: number, bpm: number): Play
 }
 
 /** A pickup: on which count does it begin? */
-export function Starting({ form, seed, bpm }: Bar) {
+export function Starting({ form, seed, bpm, told }: Bar) {
   const task = useMemo(() => startingBeat(form, seed), [form, seed]);
   const [chosen, setChosen] = useState<number | null>(null);
   const from = form.cells.length - task.pickup.length;
@@ -39,7 +39,10 @@ export function Starting({ form, seed, bpm }: Bar) {
             key={option}
             type="button"
             className="btn h-11 border-base-300 bg-base-100"
-            onClick={() => setChosen(i)}
+            onClick={() => {
+              setChosen(i);
+              told(i === task.answer ? 1 : 0, 1);
+            }}
           >
             {option}
           </button>

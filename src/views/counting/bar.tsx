@@ -16,6 +16,8 @@ export interface Bar {
   syllables: boolean;
   seed: number;
   ready: boolean;
+  /** What came of it: so much was right, of so much. */
+  told: (right: number, of: number) => void;
 }
 
 /** A bar as it is drawn, timed and counted. */

@@ -99,19 +99,33 @@ export function ReviewCard({
 
 /** Everything sent for this task, newest first, to hear again. */
 export function History({ takes, reload }: { takes: TakeSummary[]; reload: () => void }) {
+  const [now, then] = [takes[0], takes.length > 1 ? takes.at(-1) : undefined];
   return (
     <section>
+      {now && then && (
+        <div className="mb-3 grid gap-2 sm:grid-cols-2" data-testid="then-and-now">
+          {[["Then", then] as const, ["Now", now] as const].map(([name, take]) => (
+            <figure key={name} className="panel p-3">
+              <figcaption>
+                <b>{name}</b> <span className="text-sm text-quiet">{recordedOn(take)}</span>
+              </figcaption>
+              {/* biome-ignore lint/a11y/useMediaCaption: a student's own playing has no words */}
+              <audio
+                controls
+                preload="none"
+                src={`/api/takes/${take.id}/sound`}
+                className="mt-1 h-9 w-full"
+              />
+              {take.assessment && <p className="text-sm">{takeSentence(take.assessment, true)}</p>}
+            </figure>
+          ))}
+        </div>
+      )}
       <h2 className="mb-1 text-xl">Takes you sent</h2>
       <ul className="panel divide-y divide-base-300">
         {takes.map((take) => (
           <li key={take.id} className="flex flex-wrap items-center gap-3 px-3 py-2">
-            <span className="text-sm text-quiet">
-              {new Date(take.recordedAt).toLocaleDateString("en-GB", {
-                weekday: "short",
-                day: "numeric",
-                month: "short",
-              })}
-            </span>
+            <span className="text-sm text-quiet">{recordedOn(take)}</span>
             <span className="flex-1">
               {take.state === "unreadable" || take.state === "unheard"
                 ? take.problem
@@ -127,4 +141,12 @@ export function History({ takes, reload }: { takes: TakeSummary[]; reload: () =>
       </ul>
     </section>
   );
+}
+
+function recordedOn(take: TakeSummary): string {
+  return new Date(take.recordedAt).toLocaleDateString("en-GB", {
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+  });
 }

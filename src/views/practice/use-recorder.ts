@@ -119,7 +119,13 @@ export function useRecorder({
   const startRecording = () =>
     once(async () => {
       safe.current = await keepWhileRecording(taskId, playerId).catch(() => null);
-      recording.current = await record((block, rate) => safe.current?.add(block, rate));
+      recording.current = await record((block, rate) => safe.current?.add(block, rate), {
+        lost: () => {
+          if (!recording.current) return;
+          setNote("The microphone went away. What was recorded until then is here.");
+          void stopRecording();
+        },
+      });
       const { bank } = await loadBank([]);
       playing.current = await playPlan(recordPlan, { count: true, click: clickOn, reference: false }, bank);
       setSounding("recording");

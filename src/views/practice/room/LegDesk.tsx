@@ -32,6 +32,7 @@ import type { Special } from "./use-special";
 interface Props {
   leg: Leg;
   task: TaskDetail;
+  playerId: string;
   line: ReturnType<typeof useLine>;
   special: Special;
   rings: string[];
@@ -52,6 +53,7 @@ export interface Carried {
 export function LegDesk({
   leg: own,
   task,
+  playerId,
   line,
   special,
   rings,
@@ -71,6 +73,7 @@ export function LegDesk({
   const [click, setClick] = useState(false);
   const [way, setWay] = useState<"play" | "tap">("play");
   const [barByBar, setBarByBar] = useState(false);
+  const [hidden, setHidden] = useState(false);
   const [resting, setResting] = useState(false);
   const [asked, setAsked] = useState(false);
   const [loopClean, setLoopClean] = useState(0);
@@ -168,6 +171,8 @@ export function LegDesk({
     };
     acts[kind]();
   };
+  // Hidden while it is played; what came of it is looked at with the notes.
+  const fromMemory = hidden && leg.step === "whole" && told === null;
   const numberOf = (index: number) => task.score.parts[0].measures[index]?.number ?? String(index + 1);
   const [first] = timeline(task.score, { bpm }).measures;
   const beats = Math.max(1, Math.round(first!.barQuarters / first!.beatQuarters));
@@ -179,7 +184,7 @@ export function LegDesk({
   const part = place.from > 0 || place.to < task.score.parts[0].measures.length - 1;
 
   if (leg.step === "count" && task.counting)
-    return <CountingBars task={task} done={() => say({ kind: "did", leg: leg.id })} />;
+    return <CountingBars task={task} playerId={playerId} done={() => say({ kind: "did", leg: leg.id })} />;
   return (
     <>
       {carried && carried.legId !== leg.id && (
@@ -215,7 +220,7 @@ export function LegDesk({
           done={() => say({ kind: "did", leg: leg.id })}
         />
       )}
-      <div className="panel p-2 sm:p-3">
+      <div className={`panel p-2 sm:p-3 ${fromMemory ? "[&_.sheet]:invisible" : ""}`} data-testid="music">
         <Notation
           svg={task.part.svg}
           label={`${task.lineTitle}, your part for ${task.instrumentName}`}
@@ -274,6 +279,7 @@ export function LegDesk({
               words="Tap on the screen instead of clapping"
             />
           )}
+          {leg.step === "whole" && <Tick on={hidden} set={setHidden} words="From memory: hide the notes" />}
           {asks.checked === "played" && (
             <Tick on={click} set={setClick} words="Click while I play (wear headphones)" />
           )}

@@ -61,7 +61,7 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
   );
   const cap = task.practice.playingMinutes;
   const left = useMemo(() => minutesLeft(path, standing), [path, standing]);
-  const desk = { task, line, special, rings, setRings, carried, setCarried, close };
+  const desk = { task, playerId: player.id, line, special, rings, setRings, carried, setCarried, close };
   const shown = held === null ? now : path.findIndex(({ id }) => id === held);
   return (
     <main className="mx-auto flex min-h-screen max-w-5xl flex-col gap-3 px-4 pb-32 pt-2">

@@ -148,7 +148,13 @@ export function useRound(task: TaskDetail) {
     dispatch({ kind: "start" });
     try {
       const plan = playAlong(timeline(score, { bpm }));
-      const heard = way === "play" ? await record() : null;
+      const gone = () => {
+        if (mine !== turn.current || !recording.current) return;
+        turn.current++;
+        silence();
+        dispatch({ kind: "failed", problem: "The microphone went away. Plug it in, then play it again." });
+      };
+      const heard = way === "play" ? await record(undefined, { lost: gone }) : null;
       if (mine !== turn.current) {
         heard?.cancel();
         return null;
