@@ -1,23 +1,10 @@
-import { useEffect, useState } from "react";
-import { pitchName } from "../../../core/music";
-import { bandVoices, callAndResponse, playAlong } from "../../../core/playalong";
-import {
-  type Help,
-  helpFor,
-  type Leg,
-  type Outcome,
-  roundOf,
-  STEP_KINDS,
-  slower,
-  smaller,
-  troubledChange,
-  wrongByBar,
-} from "../../../core/practice";
+import { useState } from "react";
+import type { Leg } from "../../../core/practice";
 import { timeline } from "../../../core/score";
 import type { TaskDetail } from "../../../services/practice/wire";
 import { BeatLights } from "../../../ui/BeatLights";
 import { Notation } from "../../../ui/Notation";
-import { cleanSoFar, HEADPHONES_CAUTION, legReason, legTitle, outcomeSentence } from "../../../ui/wording";
+import { cleanSoFar, HEADPHONES_CAUTION, legReason, legTitle } from "../../../ui/wording";
 import { CountingBars } from "./CountingBars";
 import { Helping, Resting } from "./Helping";
 import { LadderRow } from "./LadderRow";
@@ -25,8 +12,8 @@ import { LookStep } from "./LookStep";
 import { RoomBar } from "./RoomBar";
 import { SayCard } from "./SayCard";
 import { Told } from "./Told";
+import { type Carried, useLeg } from "./use-leg";
 import type { useLine } from "./use-line";
-import { useRound } from "./use-round";
 import type { Special } from "./use-special";
 
 interface Props {
@@ -41,12 +28,6 @@ interface Props {
   carried: Carried | null;
   setCarried: (carried: Carried | null) => void;
   close: () => void;
-}
-
-/** The answer to a round that led on to the next step. */
-export interface Carried {
-  legId: string;
-  text: string;
 }
 
 /** The desk of one step: the music, what to do, and what came of it. */
@@ -67,110 +48,10 @@ export function LegDesk({
   // A loop beside the path is worked like a snag, and tells the path nothing.
   const leg: Leg = loop ? { id: "loop", step: "snags", places: [loop], rungs: [] } : own;
   const place = loop ?? own.places[standing.place] ?? own.places[0]!;
-  const round = useRound(task);
-  const { desk, follow } = round;
-  const [slow, setSlow] = useState<number | null>(null);
-  const [click, setClick] = useState(false);
-  const [way, setWay] = useState<"play" | "tap">("play");
-  const [barByBar, setBarByBar] = useState(false);
-  const [hidden, setHidden] = useState(false);
-  const [resting, setResting] = useState(false);
-  const [asked, setAsked] = useState(false);
-  const [loopClean, setLoopClean] = useState(0);
+  const work = useLeg({ leg, place, task, line, special, setCarried, close });
+  const { round, desk, follow, asks, bpm, told, score, options, set } = work;
   const [tapped, setTapped] = useState<{ eventId: string; times: number } | null>(null);
-  const asks = STEP_KINDS[leg.step];
-  const bpm = slow ?? (loop ? loop.bpm : standing.bpm || place.bpm);
-  const told = desk.at === "ready" || desk.at === "hearing" ? desk.told : null;
-  const { score, mode } = roundOf(task.score, leg, place, task.instrumentId);
-
-  // Another passage or rung begins at its own tempo.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the tempo belongs to the place
-  useEffect(() => setSlow(null), [place.id, standing.rung]);
-
-  const sound = task.counting || leg.step === "count" ? "clap" : task.instrumentId;
-  const hear = async () => {
-    const timed = timeline(score, { bpm });
-    const plan =
-      leg.step === "listen" && barByBar
-        ? callAndResponse(timed, 1)
-        : playAlong(timed, { startingNote: leg.step === "sing" });
-    const whole = await round.hear(plan, bpm, { count: true, click: true, reference: true, sound });
-    if (whole && leg.step === "listen") await say({ kind: "did", leg: leg.id });
-  };
-  const withBand = async () => {
-    const plan = playAlong(timeline(score, { bpm }));
-    const band = bandVoices(score, task.practice.companions, bpm, task.instrumentId);
-    const whole = await round.hear(
-      plan,
-      bpm,
-      { count: true, click: false, reference: false, band: true },
-      { band },
-    );
-    if (whole) await say({ kind: "did", leg: leg.id });
-  };
-  /** Names and fingers, or voice: the click goes, nothing is recorded; the player says how it went. */
-  const along = async () => {
-    const plan = playAlong(timeline(score, { bpm }), {
-      startingNote: leg.step === "sing",
-      ...(leg.step === "sing" ? { naming: task.practice.naming } : {}),
-    });
-    const whole = await round.hear(plan, bpm, { count: true, click: true, reference: false, sound });
-    if (whole) setAsked(true);
-  };
-  const tellRound = async (outcome: Outcome) => {
-    setAsked(false);
-    await say({ kind: "round", leg: leg.id, place: place.id, bpm, outcome });
-  };
-  const play = async () => {
-    const found = await round.play({
-      score,
-      mode,
-      bpm,
-      click,
-      way: asks.checked === "clapped" ? way : "play",
-    });
-    const outcome = found?.judged.outcome;
-    if (!outcome) return;
-    setCarried({ legId: leg.id, text: outcomeSentence(found.judged) });
-    if (loop) setLoopClean(outcome === "clean" ? loopClean + 1 : 0);
-    await tellRound(outcome);
-  };
-  const main = {
-    heard: leg.step === "accompaniment" ? withBand : hear,
-    answered: () => say({ kind: "did", leg: leg.id }),
-    clapped: play,
-    played: play,
-    sent: play,
-    said: leg.step === "perform" ? () => say({ kind: "did", leg: leg.id }) : along,
-  }[asks.checked];
-
-  const poor = !loop && standing.poor >= task.practice.poorTries;
-  const change = told ? troubledChange(timeline(score, { bpm }).notes, told.assessment.notes) : null;
-  const offers = poor && !resting ? helpFor(leg, place, bpm, change !== null) : [];
-  const help = async (kind: Help) => {
-    await say({ kind: "offered", leg: leg.id });
-    const acts: Record<Help, () => void> = {
-      smaller: () =>
-        special.practise(smaller(place, told ? wrongByBar(task.score, told.assessment) : new Map()), bpm),
-      slower: () => setSlow(slower(bpm)),
-      change: () =>
-        change &&
-        special.practisePair({
-          from: pitchName(change.from),
-          to: pitchName(change.to),
-          pitches: [change.from, change.to],
-        }),
-      fingers: () => {
-        const finger = line.path.find(({ step }) => step === "finger");
-        if (finger) void say({ kind: "went", leg: finger.id });
-        else void along();
-      },
-      rest: () => setResting(true),
-      another: close,
-      tomorrow: () => say({ kind: "left", leg: leg.id }),
-    };
-    acts[kind]();
-  };
+  const [hidden, setHidden] = useState(false);
   // Hidden while it is played; what came of it is looked at with the notes.
   const fromMemory = hidden && leg.step === "whole" && told === null;
   const numberOf = (index: number) => task.score.parts[0].measures[index]?.number ?? String(index + 1);
@@ -201,7 +82,7 @@ export function LegDesk({
       {leg.rungs.length > 0 && <LadderRow rungs={leg.rungs} standing={standing} />}
       {["clapped", "played"].includes(asks.checked) && (
         <p className="text-sm text-quiet" data-testid="so-far">
-          {bpm} bpm · {cleanSoFar(loop ? loopClean : standing.clean, loop ? 2 : standing.passes)}
+          {bpm} bpm · {cleanSoFar(work.clean, work.passes)}
         </p>
       )}
       {(leg.step === "finger" || leg.step === "sing") && (
@@ -242,17 +123,21 @@ export function LegDesk({
         </p>
       )}
       {round.note && <output className="panel block p-3">{round.note}</output>}
-      {resting ? (
-        <Resting over={() => setResting(false)} />
+      {work.resting ? (
+        <Resting over={work.rested} />
       ) : (
-        offers.length > 0 && (
-          <Helping offers={offers} choose={help} close={() => say({ kind: "offered", leg: leg.id })} />
+        work.offers.length > 0 && (
+          <Helping
+            offers={work.offers}
+            choose={work.help}
+            close={() => say({ kind: "offered", leg: leg.id })}
+          />
         )
       )}
       {desk.at === "playing" && (
         <BeatLights beats={beats} current={follow.count > 0 ? (follow.count - 1) % beats : follow.beat} />
       )}
-      {desk.at === "playing" && way === "tap" && leg.step === "count" && (
+      {desk.at === "playing" && options.tap && leg.step === "count" && (
         <button
           type="button"
           className="h-24 w-full rounded border-2 border-dashed border-base-300 bg-base-100 text-base text-quiet active:bg-reed"
@@ -270,42 +155,50 @@ export function LegDesk({
       {desk.at === "ready" && (
         <div className="flex flex-wrap gap-x-6 gap-y-1">
           {leg.step === "listen" && (
-            <Tick on={barByBar} set={setBarByBar} words="Bar by bar: hear it, say it, play it" />
+            <Tick
+              on={options.barByBar}
+              set={(barByBar) => set({ barByBar })}
+              words="Bar by bar: hear it, say it, play it"
+            />
           )}
           {leg.step === "count" && (
             <Tick
-              on={way === "tap"}
-              set={(tap) => setWay(tap ? "tap" : "play")}
+              on={options.tap}
+              set={(tap) => set({ tap })}
               words="Tap on the screen instead of clapping"
             />
           )}
           {leg.step === "whole" && <Tick on={hidden} set={setHidden} words="From memory: hide the notes" />}
           {asks.checked === "played" && (
-            <Tick on={click} set={setClick} words="Click while I play (wear headphones)" />
+            <Tick
+              on={options.click}
+              set={(click) => set({ click })}
+              words="Click while I play (wear headphones)"
+            />
           )}
-          {click && <p className="text-sm text-brass">{HEADPHONES_CAUTION}</p>}
+          {options.click && <p className="text-sm text-brass">{HEADPHONES_CAUTION}</p>}
         </div>
       )}
       <RoomBar
         leg={leg}
         desk={desk}
         follow={follow}
-        asked={asked}
+        asked={work.asked}
         leftHanded={task.preferences.leftHanded}
-        hear={leg.step === "listen" ? null : hear}
-        main={leg.step === "look" ? null : main}
+        hear={leg.step === "listen" ? null : work.hear}
+        main={leg.step === "look" ? null : work.main}
         stop={round.stop}
         giveUp={round.clear}
         slower={
           ["played", "said", "clapped"].includes(asks.checked) &&
           leg.rungs.length === 0 &&
           leg.step !== "perform"
-            ? () => setSlow(slower(bpm))
+            ? work.goSlower
             : null
         }
         skip={loop ? special.end : () => say({ kind: "left", leg: leg.id })}
         skipWords={loop ? "Back to the line" : "Leave it out"}
-        went={(outcome) => tellRound(outcome)}
+        went={work.tellRound}
       />
     </>
   );

@@ -10,9 +10,10 @@ import { tempoAndTimes } from "../words";
 import { Asides } from "./Asides";
 import { ChangeDrill } from "./ChangeDrill";
 import { Finished } from "./Finished";
-import { type Carried, LegDesk } from "./LegDesk";
+import { LegDesk } from "./LegDesk";
 import { RecordStep } from "./RecordStep";
 import { minutesLeft, Steps } from "./Steps";
+import type { Carried } from "./use-leg";
 import { useLine } from "./use-line";
 import { useSpecial } from "./use-special";
 
