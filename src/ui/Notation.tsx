@@ -186,7 +186,9 @@ function nearestNote(places: ReadonlyMap<string, NotePlace>, x: number, y: numbe
 }
 
 function box({ left, right, top, bottom }: BarPlace, below: number) {
-  return { left, width: right - left, top: top - 6, height: bottom - top + 6 + below };
+  // What hangs over the first system reaches out of the sheet; the box does not.
+  const from = Math.max(0, top - 6);
+  return { left, width: right - left, top: from, height: bottom + below - from };
 }
 
 /** What stands over and under the music on a student's page, pixels: the system that is played next lies between. */
