@@ -143,6 +143,18 @@ export async function decodeInBrowser(sound: Blob): Promise<Pcm> {
   return { samples: mixToMono(channels), sampleRate: buffer.sampleRate };
 }
 
+/** Where the microphone is allowed again, in the words of this device. */
+export function howToAllow(device: string): string {
+  if (/iPhone|iPad/.test(device))
+    return "Tap the letters beside the address, then Website Settings, Microphone, Allow.";
+  if (/Android/.test(device)) return "Tap the sign before the address, then Permissions, Microphone, Allow.";
+  if (/Firefox/.test(device))
+    return "Click the crossed microphone before the address and take the block away.";
+  if (/Safari/.test(device) && !/Chrome/.test(device))
+    return "Choose Safari, Settings for This Website, Microphone, Allow.";
+  return "Click the sign before the address and switch the microphone on.";
+}
+
 /** Raw microphone sound as it comes: no echo cancelling, noise suppression or gain control. */
 export interface Recording {
   /** Level of the last moment, 0 to 1, for a meter. */
@@ -178,7 +190,7 @@ export async function record(
     const denied = (error as DOMException).name === "NotAllowedError";
     throw new Error(
       denied
-        ? "The microphone is switched off for this page. Allow it in the browser's address bar, or send a file instead."
+        ? `The microphone is switched off for this page. ${howToAllow(navigator.userAgent)} You can also send a file.`
         : "No microphone was found. Plug one in, or send a file instead.",
     );
   }

@@ -72,6 +72,7 @@ describe("the path of a line", () => {
     expect(steps(line(SLURRED))).toContain("tongue");
     expect(steps(line(EIGHT), { readFirst: true }).slice(0, 3)).toEqual(["look", "count", "listen"]);
     expect(steps(line(EIGHT), { records: false })).not.toContain("record");
+    expect(steps(line(EIGHT), { material: "tones" })).toEqual(["listen", "record", "perform"]);
     expect(steps(line(EIGHT), { material: "counting" })).toEqual(["count", "record", "perform"]);
   });
 

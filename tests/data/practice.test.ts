@@ -122,7 +122,7 @@ describe("what a device did", () => {
         { length: 100 },
         () => ({ ...did("", "x"), taskId: null, kind: "tool", tool: "tuner" }) as unknown as Input,
       );
-    for (let turn = 0; turn < 15; turn++) await keep(ada, many());
+    for (let turn = 0; turn < 8; turn++) await keep(ada, many());
     const { kept, refused } = await keep(ada, many());
     expect([kept.length, refused.length]).toEqual([0, 100]);
     expect(

@@ -344,3 +344,19 @@ test("a day without the instrument leaves out what needs it, and says so", async
   await expect(page.getByTestId("finished")).toContainText("Done for today");
   await context.close();
 });
+
+test("without a microphone the player listens alone, and it is said how to allow one", async ({
+  browser,
+}) => {
+  const task = await given(ada);
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 }, permissions: [] });
+  const page = await phone(context, "Ada Quay", ada.words);
+  await page.goto(`${application.url}/stand?task=${task.id}`);
+  await toStep(page, "whole");
+  await page.getByTestId("main").click();
+  await expect(page.getByRole("alert")).toHaveText(/No microphone was found|The microphone is switched off/);
+  await page.getByRole("button", { name: "It went" }).click();
+  await expect(heading(page)).not.toHaveText("The whole line");
+  expect((await factsOf(task)).at(-1)).toMatchObject({ kind: "round", leg: "whole" });
+  await context.close();
+});

@@ -35,8 +35,8 @@ export interface Leg {
 export interface PathOptions {
   /** What the director leads through; null leaves it to the bench. */
   steps: readonly PracticeStep[] | null;
-  /** A counting page is worked bar by bar, a warm-up is heard and played, of a catalogued line there is nothing to show. */
-  material: "line" | "warm-up" | "counting" | "catalogued";
+  /** A counting page is worked bar by bar, a warm-up is heard and played, held tones are heard and recorded, of a catalogued line there is nothing to show. */
+  material: "line" | "warm-up" | "tones" | "counting" | "catalogued";
   goalBpm: number;
   /** The director's ladder, slowest first; the goal alone where none was set. */
   rungs: readonly number[];
@@ -85,6 +85,8 @@ export function pathOf(score: Score, options: PathOptions): Leg[] {
 const POSSIBLE: Record<PathOptions["material"], readonly PracticeStep[] | null> = {
   line: null,
   "warm-up": ["listen", "whole", "record", "perform"],
+  // How steady a tone was is no matter of right notes: the take tells it.
+  tones: ["listen", "record", "perform"],
   counting: ["count", "record", "perform"],
   catalogued: ["record", "perform"],
 };

@@ -8,9 +8,9 @@ import type { FactInput, KeepPractice } from "./schema";
 import type { KeptFacts } from "./wire";
 
 /** A device that was away hands over what is not older than this, days. */
-const OLDEST_DAYS = 120;
+const OLDEST_DAYS = 60;
 /** Nobody does more in a day; a device gone mad does. */
-const MOST_A_DAY = 1500;
+const MOST_A_DAY = 800;
 /** A clock that is off by less is right enough, ms. */
 const RIGHT_CLOCK_MS = 120_000;
 

@@ -106,7 +106,7 @@ export const SavePreferences = z.object({ large: z.boolean(), leftHanded: z.bool
 export const AskQuestion = z.object({
   id,
   kind: z.enum(["question", "please-play"]),
-  measure: z.string().max(16).nullable(),
+  measure: tidied(16, "A bar has at most 16 letters.").nullable(),
   text: tidied(400, "A question has at most 400 letters."),
 });
 

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { countActivity, takeSeconds } from "../../../client/activity";
 import { tell } from "../../../client/practice-log";
-import { type CardRating, type CardState, cardsDue, reviewed } from "../../../core/practice";
+import { type CardRating, type CardState, cardsDue, type Fact, reviewed } from "../../../core/practice";
 import type { CardFace, PracticeView } from "../../../services/practice/wire";
 import { Beneath } from "../Beneath";
 import { usePractice } from "../use-practice";
@@ -34,6 +34,18 @@ export default function Cards({ playerId, close }: { playerId: string; close: ()
   );
 }
 
+/** Every card as it stands, with answers of this device that the bench had not seen when it told the states. */
+function statesNow(view: PracticeView, own: readonly Fact[]): Map<string, CardState> {
+  const states = new Map<string, CardState>(Object.entries(view.cards.states));
+  for (const fact of own) {
+    if (fact.kind !== "card") continue;
+    const before = states.get(fact.card) ?? null;
+    if (!before?.lastReview || before.lastReview < fact.at)
+      states.set(fact.card, reviewed(before, fact.rating, fact.at));
+  }
+  return states;
+}
+
 function Sitting({
   view,
   answered,
@@ -41,26 +53,17 @@ function Sitting({
   close,
 }: {
   view: PracticeView;
-  answered: readonly { kind: string }[];
+  answered: readonly Fact[];
   playerId: string;
   close: () => void;
 }) {
   const byId = useMemo(() => new Map(view.cards.deck.map((card) => [card.id, card])), [view]);
-  const states = useRef(new Map<string, CardState>(Object.entries(view.cards.states)));
-  // Answers of this device that the bench had not seen when it told the states.
-  useState(() => {
-    for (const fact of answered as { kind: string; card: string; rating: CardRating; at: string }[]) {
-      if (fact.kind !== "card") continue;
-      const before = states.current.get(fact.card) ?? null;
-      if (!before?.lastReview || before.lastReview < fact.at)
-        states.current.set(fact.card, reviewed(before, fact.rating, fact.at));
-    }
-  });
+  const [states] = useState(() => statesNow(view, answered));
   const began = useRef(Date.now());
   const [queue, setQueue] = useState(() =>
     cardsDue(
       view.cards.deck.map(({ id }) => id),
-      states.current,
+      states,
       new Date().toISOString(),
       MOST,
     ),
@@ -74,8 +77,8 @@ function Sitting({
     setTurned(false);
     setCount(count + 1);
     const now = new Date().toISOString();
-    const state = reviewed(states.current.get(card.id) ?? null, rating, now);
-    states.current.set(card.id, state);
+    const state = reviewed(states.get(card.id) ?? null, rating, now);
+    states.set(card.id, state);
     const rest = queue.slice(1);
     const over = Date.now() - began.current > SITTING_MS;
     // What was not known comes again before the end.

@@ -1,5 +1,4 @@
 import { useState } from "react";
-import { takeSeconds } from "../../../client/activity";
 import { tell } from "../../../client/practice-log";
 import { minutesOf } from "../../../core/practice";
 import type { PracticeView } from "../../../services/practice/wire";
@@ -102,7 +101,6 @@ function Own({ view, playerId }: { view: PracticeView; playerId: string }) {
   const [entries, setEntries] = useState(view.entries);
   const keep = async () => {
     const count = Math.min(240, Math.max(1, Math.round(Number(minutes)) || 1));
-    takeSeconds();
     const fact = await tell(
       playerId,
       { kind: "own", minutes: count, text: text.trim(), seconds: 0 },

@@ -118,9 +118,30 @@ export function LegDesk({
       </div>
       {told && <Told told={told} score={score} />}
       {desk.at === "ready" && desk.problem && (
-        <p role="alert" className="rounded border border-felt bg-base-100 p-3 text-felt">
-          {desk.problem}
-        </p>
+        <div className="rounded border border-felt bg-base-100 p-3">
+          <p role="alert" className="text-felt">
+            {desk.problem}
+          </p>
+          {["played", "clapped"].includes(asks.checked) && (
+            <div className="mt-2 flex flex-wrap items-center gap-2">
+              <span className="flex-1">Without a microphone you listen yourself:</span>
+              <button
+                type="button"
+                className="btn h-11 border-base-300 bg-base-100"
+                onClick={() => work.tellRound("nearly")}
+              >
+                Not yet
+              </button>
+              <button
+                type="button"
+                className="btn h-11 border-base-300 bg-base-100"
+                onClick={() => work.tellRound("clean")}
+              >
+                It went
+              </button>
+            </div>
+          )}
+        </div>
       )}
       {round.note && <output className="panel block p-3">{round.note}</output>}
       {work.resting ? (

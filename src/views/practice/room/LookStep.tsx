@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { parsePitch } from "../../../core/music";
 import { type LookQuestion, lookQuestions } from "../../../core/practice";
 import type { TaskDetail } from "../../../services/practice/wire";
@@ -26,7 +26,6 @@ export function LookStep({ task, tapped, setRings, done }: Props) {
   const [at, setAt] = useState(0);
   const [found, setFound] = useState<string[]>([]);
   const [answered, setAnswered] = useState<{ choice: string | number; right: boolean } | null>(null);
-  const [heardTap, setHeardTap] = useState(0);
   const question = questions[at];
 
   const next = () => {
@@ -35,15 +34,19 @@ export function LookStep({ task, tapped, setRings, done }: Props) {
     setRings([]);
     setAt(at + 1);
   };
-  if (question?.kind === "find" && tapped && tapped.times !== heardTap) {
-    setHeardTap(tapped.times);
-    if (question.eventIds.includes(tapped.eventId) && !found.includes(tapped.eventId)) {
-      const now = [...found, tapped.eventId];
-      setFound(now);
-      setRings(now);
-      if (now.length === question.eventIds.length) setAnswered({ choice: "", right: true });
-    } else if (!question.eventIds.includes(tapped.eventId)) setAnswered({ choice: "", right: false });
-  }
+  const choose = (eventId: string) => {
+    if (question?.kind !== "find") return;
+    if (!question.eventIds.includes(eventId)) return setAnswered({ choice: "", right: false });
+    const now = [...new Set([...found, eventId])];
+    setFound(now);
+    setRings(now);
+    setAnswered(now.length === question.eventIds.length ? { choice: "", right: true } : null);
+  };
+  const latest = useRef(choose);
+  latest.current = choose;
+  useEffect(() => {
+    if (tapped) latest.current(tapped.eventId);
+  }, [tapped]);
 
   const words = [...task.part.newSigns, ...task.part.newRhythms].filter((name) => meaningOf(name));
   return (
@@ -78,14 +81,7 @@ export function LookStep({ task, tapped, setRings, done }: Props) {
               ))}
             </div>
           ) : (
-            <Found
-              question={question}
-              found={found}
-              pick={setFound}
-              setRings={setRings}
-              tell={setAnswered}
-              task={task}
-            />
+            <Found question={question} found={found} choose={choose} task={task} />
           )}
           {answered && (
             <p className={answered.right ? "font-bold text-done" : "font-bold text-felt"}>
@@ -118,25 +114,14 @@ export function LookStep({ task, tapped, setRings, done }: Props) {
 function Found({
   question,
   found,
-  pick,
-  setRings,
-  tell,
+  choose,
   task,
 }: {
   question: Extract<LookQuestion, { kind: "find" }>;
   found: string[];
-  pick: (found: string[]) => void;
-  setRings: (found: string[]) => void;
-  tell: (answer: { choice: string; right: boolean }) => void;
+  choose: (eventId: string) => void;
   task: TaskDetail;
 }) {
-  const choose = (eventId: string) => {
-    if (!question.eventIds.includes(eventId)) return tell({ choice: "", right: false });
-    const now = [...new Set([...found, eventId])];
-    pick(now);
-    setRings(now);
-    if (now.length === question.eventIds.length) tell({ choice: "", right: true });
-  };
   return (
     <>
       <p className="text-sm text-quiet">

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { takeSeconds } from "../../../client/activity";
 import { localDay } from "../../../client/day";
 import { factsHere, type Told, tell } from "../../../client/practice-log";
+import { modeFor } from "../../../core/listen";
 import {
   type Fact,
   type Leg,
@@ -64,7 +65,7 @@ export function pathOptions(task: TaskDetail): PathOptions {
   const pitched = score.parts[0].clef !== "percussion";
   return {
     steps: task.steps.length > 0 ? task.steps : null,
-    material: task.catalogued ? "catalogued" : (purpose ?? "line"),
+    material: task.catalogued ? "catalogued" : modeFor(score) === "longtone" ? "tones" : (purpose ?? "line"),
     goalBpm: task.goalBpm,
     rungs: task.rungs,
     records: task.record !== "nothing",

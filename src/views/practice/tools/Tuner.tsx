@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { takeSeconds } from "../../../client/activity";
 import { tell } from "../../../client/practice-log";
 import { audioContext } from "../../../client/sound";
@@ -32,6 +32,7 @@ export function Tuner({ view, instrument, playerId }: ToolProps) {
       before?.cents === cents && before.written === written ? before : { written, concert, cents },
     );
   });
+  useEffect(() => () => stopDrone.current?.(), []);
   const toggleDrone = async () => {
     if (stopDrone.current) {
       stopDrone.current();
