@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Leg } from "../../../core/practice";
+import { type Leg, startingTempo } from "../../../core/practice";
 import { timeline } from "../../../core/score";
 import type { TaskDetail } from "../../../services/practice/wire";
 import { BeatLights } from "../../../ui/BeatLights";
@@ -55,6 +55,7 @@ export function LegDesk({
   // Hidden while it is played; what came of it is looked at with the notes.
   const fromMemory = hidden && leg.step === "whole" && told === null;
   const numberOf = (index: number) => task.score.parts[0].measures[index]?.number ?? String(index + 1);
+  const densest = startingTempo(task.score, task.goalBpm).measureIndex;
   const [first] = timeline(task.score, { bpm }).measures;
   const beats = Math.max(1, Math.round(first!.barQuarters / first!.beatQuarters));
   const title = loop
@@ -83,6 +84,17 @@ export function LegDesk({
       {["clapped", "played"].includes(asks.checked) && (
         <p className="text-sm text-quiet" data-testid="so-far">
           {bpm} bpm · {cleanSoFar(work.clean, work.passes)}
+        </p>
+      )}
+      {leg.step === "count" && densest !== null && (
+        <p>
+          Think {numberOf(densest) === "0" ? "the pickup" : `bar ${numberOf(densest)}`} first: its notes are
+          the quickest. Clap no faster than you can think it.
+        </p>
+      )}
+      {leg.step === "count" && follow.text && (
+        <p className="font-heading text-4xl font-bold" aria-hidden="true">
+          {follow.text}
         </p>
       )}
       {(leg.step === "finger" || leg.step === "sing") && (

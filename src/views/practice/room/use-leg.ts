@@ -63,7 +63,10 @@ export function useLeg({ leg, place, task, line, special, setCarried, close }: O
     const plan =
       leg.step === "listen" && options.barByBar
         ? callAndResponse(timed, 1)
-        : playAlong(timed, { startingNote: leg.step === "sing" });
+        : playAlong(timed, {
+            startingNote: leg.step === "sing",
+            ...(leg.step === "count" ? { naming: "count" as const } : {}),
+          });
     const whole = await round.hear(plan, bpm, { count: true, click: true, reference: true, sound });
     if (whole && leg.step === "listen") await say({ kind: "did", leg: leg.id });
   };
