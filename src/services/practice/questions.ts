@@ -62,33 +62,10 @@ export async function questionsOf(taskId: string): Promise<QuestionView[]> {
 /** What the players of the band wait to be told. */
 export async function waitingQuestions(actor: Actor): Promise<OpenQuestion[]> {
   const rows = await openQuestions(director(actor).bandId);
-  return rows.map(
-    ({
-      id,
-      kind,
-      playerId,
-      playerName,
-      instrumentId,
-      lineId,
-      lineTitle,
-      lineNumber,
-      measure,
-      text,
-      askedAt,
-    }) => ({
-      id,
-      kind,
-      playerId,
-      playerName,
-      instrumentId,
-      lineId,
-      lineTitle,
-      lineNumber,
-      measure,
-      text,
-      askedLabel: dayLabel(askedAt.toISOString().slice(0, 10)),
-    }),
-  );
+  return rows.map(({ askedAt, taskId: _task, answer: _none, answeredBy: _nobody, ...row }) => ({
+    ...row,
+    askedLabel: dayLabel(askedAt.toISOString().slice(0, 10)),
+  }));
 }
 
 /** A director answers; the player reads it on the stand. Answering twice keeps the later words. */
