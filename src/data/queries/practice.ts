@@ -132,8 +132,6 @@ export interface QuestionRow {
   measure: string | null;
   text: string;
   askedAt: Date;
-  answer: string | null;
-  answeredBy: string | null;
 }
 
 /** What players of a band asked and nobody has answered yet, the oldest first. */
@@ -141,7 +139,7 @@ export function openQuestions(bandId: string): Promise<QuestionRow[]> {
   return select(
     `SELECT q.id, q.kind, q.task_id AS taskId, q.player_id AS playerId, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName,
        t.instrument_id AS instrumentId, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber, q.measure, q.text,
-       q.asked_at AS askedAt, q.answer, NULL AS answeredBy
+       q.asked_at AS askedAt
      FROM questions q JOIN tasks t ON t.id = q.task_id JOIN assignments a ON a.id = t.assignment_id
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id JOIN players p ON p.id = q.player_id
      WHERE q.band_id = :bandId AND q.answered_at IS NULL ORDER BY q.asked_at, q.id LIMIT 200`,
@@ -151,7 +149,8 @@ export function openQuestions(bandId: string): Promise<QuestionRow[]> {
 
 /** What a player asked about one line, the newest first, with who answered. */
 export function questionsOfTask(taskId: string): Promise<
-  (Pick<QuestionRow, "id" | "kind" | "measure" | "text" | "askedAt" | "answer"> & {
+  (Pick<QuestionRow, "id" | "kind" | "measure" | "text" | "askedAt"> & {
+    answer: string | null;
     answeredBy: string | null;
   })[]
 > {

@@ -62,7 +62,7 @@ export async function questionsOf(taskId: string): Promise<QuestionView[]> {
 /** What the players of the band wait to be told. */
 export async function waitingQuestions(actor: Actor): Promise<OpenQuestion[]> {
   const rows = await openQuestions(director(actor).bandId);
-  return rows.map(({ askedAt, taskId: _task, answer: _none, answeredBy: _nobody, ...row }) => ({
+  return rows.map(({ askedAt, taskId: _task, ...row }) => ({
     ...row,
     askedLabel: dayLabel(askedAt.toISOString().slice(0, 10)),
   }));
