@@ -43,6 +43,7 @@ export async function practise(director: Director): Promise<number> {
     for (let at = 0; at < facts.length; at += MOST_FACTS_AT_ONCE)
       kept += (
         await keepPractice(who, {
+          playerId: player.id,
           sentAt: new Date().toISOString(),
           facts: facts.slice(at, at + MOST_FACTS_AT_ONCE),
         })

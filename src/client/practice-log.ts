@@ -47,7 +47,8 @@ export async function tell(owner: string, told: Told, today?: string): Promise<F
     await (await shelf()).put("facts", { id: fact.id, owner, fact, sent: 0 });
   } catch {
     // A device that keeps nothing: told to the bench at once, or not at all.
-    await call("POST", "/api/practice", { sentAt: now.toISOString(), facts: [fact] }).catch(() => undefined);
+    const alone = { playerId: owner, sentAt: now.toISOString(), facts: [fact] };
+    await call("POST", "/api/practice", alone).catch(() => undefined);
     return fact;
   }
   void sendFacts(owner);
@@ -84,23 +85,34 @@ async function handOver(owner: string): Promise<void> {
       .slice(0, MOST_FACTS_AT_ONCE);
     if (waiting.length === 0) return tidy(db, kept);
     try {
-      const answer = await call<KeptFacts>("POST", "/api/practice", {
-        sentAt: new Date().toISOString(),
-        facts: waiting.map(({ fact }) => fact),
-      });
-      const byId = new Map(waiting.map((each) => [each.id, each]));
-      for (const { id, at, day } of answer.kept) {
-        const own = byId.get(id);
-        if (own) await db.put("facts", { ...own, fact: { ...own.fact, at, day }, sent: 1 });
-      }
-      for (const { id } of answer.refused) await db.delete("facts", id);
+      await send(db, owner, waiting);
     } catch (error) {
-      // What the bench cannot read would stand in the way for ever.
-      if (error instanceof ApiError && error.code === "bad-input")
-        for (const { id } of waiting) await db.delete("facts", id);
-      else return;
+      if (!(error instanceof ApiError && error.code === "bad-input")) return;
+      // One that the bench cannot read would stand in the way of the others for ever: it alone is let go.
+      for (const each of waiting)
+        try {
+          await send(db, owner, [each]);
+        } catch (alone) {
+          if (!(alone instanceof ApiError && alone.code === "bad-input")) return;
+          await db.delete("facts", each.id);
+        }
     }
   }
+}
+
+/** Hands some over for their owner; the bench takes them from nobody else, whoever is signed in by now. */
+async function send(db: IDBPDatabase<Shelf>, playerId: string, some: readonly KeptFact[]): Promise<void> {
+  const answer = await call<KeptFacts>("POST", "/api/practice", {
+    playerId,
+    sentAt: new Date().toISOString(),
+    facts: some.map(({ fact }) => fact),
+  });
+  const byId = new Map(some.map((each) => [each.id, each]));
+  for (const { id, at, day } of answer.kept) {
+    const own = byId.get(id);
+    if (own) await db.put("facts", { ...own, fact: { ...own.fact, at, day }, sent: 1 });
+  }
+  for (const { id } of answer.refused) await db.delete("facts", id);
 }
 
 async function tidy(db: IDBPDatabase<Shelf>, kept: readonly KeptFact[]): Promise<void> {

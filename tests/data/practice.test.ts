@@ -60,7 +60,7 @@ const did = (taskId: string, leg: string, more: Partial<Input> = {}): Input =>
     ...more,
   }) as Input;
 const keep = (who: PlayerActor, facts: Input[], sentAt = new Date().toISOString()) =>
-  keepPractice(who, KeepPractice.parse({ sentAt, facts }));
+  keepPractice(who, KeepPractice.parse({ playerId: who.playerId, sentAt, facts }));
 
 describe("what a device did", () => {
   it("is kept once, however often and in whatever order it is handed over", async () => {
@@ -98,6 +98,17 @@ describe("what a device did", () => {
     expect(refused.refused.map(({ id }) => id)).toEqual([theirs.id]);
     expect(refused.kept).toHaveLength(1);
     await keep(ada, [mine]);
+    // What one child did is not taken from another who has signed in at the device meanwhile.
+    await expect(
+      keepPractice(
+        bo,
+        KeepPractice.parse({
+          playerId: ada.playerId,
+          sentAt: new Date().toISOString(),
+          facts: [did(taskId, "look")],
+        }),
+      ),
+    ).rejects.toThrow("Somebody else is signed in");
     // The same id from another child changes nothing of it.
     await keep(bo, [{ ...mine, taskId: null, kind: "goal", text: "stolen" } as unknown as Input]);
     expect((await PracticeFact.findByPk(mine.id))!.playerId).toBe(ada.playerId);
@@ -126,7 +137,11 @@ describe("what a device did", () => {
     const { kept, refused } = await keep(ada, many());
     expect([kept.length, refused.length]).toEqual([0, 100]);
     expect(
-      KeepPractice.safeParse({ sentAt: new Date().toISOString(), facts: Array(101).fill(many()[0]) }).success,
+      KeepPractice.safeParse({
+        playerId: ada.playerId,
+        sentAt: new Date().toISOString(),
+        facts: Array(101).fill(many()[0]),
+      }).success,
     ).toBe(false);
   });
 });

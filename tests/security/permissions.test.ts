@@ -686,12 +686,14 @@ const TABLE: Record<string, Row> = {
   "GET /api/practice": { expects: [401, 403, 200, 200, 403] },
   "POST /api/practice": {
     body: () => ({
+      playerId: ids.player,
       sentAt: new Date().toISOString(),
       facts: [
         { id: crypto.randomUUID(), at: new Date().toISOString(), seconds: 1, kind: "tool", tool: "tuner" },
       ],
     }),
-    expects: [401, 403, 200, 200, 403],
+    // What the student practised is taken from the student alone.
+    expects: [401, 403, 409, 200, 403],
   },
   "PUT /api/preferences": {
     body: () => ({ large: false, leftHanded: false }),
@@ -990,6 +992,7 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "POST /api/plan/draft .groupIds[0]",
       "POST /api/plan/given .stripIds[0]",
       "POST /api/players .groupIds[0]",
+      "POST /api/practice .playerId",
       "POST /api/routines .content.blocks[0].mutedFor[0]",
       "POST /api/routines/[id]/given .groupId",
       "POST /api/teachings .groupId",

@@ -2,7 +2,7 @@ import type { z } from "zod";
 import { addDays } from "../../core/calendar";
 import type { Fact, LineFact } from "../../core/practice";
 import { Band, type FactRow, factCounts, keepFacts, Task } from "../../data";
-import { type Actor, found, type PlayerActor, player } from "../actor";
+import { type Actor, found, type PlayerActor, player, ServiceError } from "../actor";
 import { today } from "../calendar";
 import type { FactInput, KeepPractice } from "./schema";
 import type { KeptFacts } from "./wire";
@@ -20,9 +20,11 @@ const RIGHT_CLOCK_MS = 120_000;
  */
 export async function keepPractice(
   actor: Actor,
-  { sentAt, facts }: z.output<typeof KeepPractice>,
+  { playerId, sentAt, facts }: z.output<typeof KeepPractice>,
 ): Promise<KeptFacts> {
   const who = player(actor);
+  if (playerId !== who.playerId)
+    throw new ServiceError("conflict", "Somebody else is signed in at this device now.");
   const { timeZone } = found(await Band.findByPk(who.bandId), "band");
   const now = Date.now();
   const skew = now - Date.parse(sentAt);

@@ -96,6 +96,8 @@ export const FactInput = z.discriminatedUnion("kind", [
 ]);
 
 export const KeepPractice = z.object({
+  /** Who practised: another child may have signed in at the device meanwhile. */
+  playerId: id,
   /** The device's own clock when it sends. */
   sentAt: z.iso.datetime(),
   facts: z.array(FactInput).min(1).max(MOST_FACTS_AT_ONCE),
