@@ -693,7 +693,7 @@ const TABLE: Record<string, Row> = {
       ],
     }),
     // What the student practised is taken from the student alone.
-    expects: [401, 403, 409, 200, 403],
+    expects: [401, 403, 404, 200, 403],
   },
   "PUT /api/preferences": {
     body: () => ({ large: false, leftHanded: false }),

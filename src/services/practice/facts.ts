@@ -24,7 +24,7 @@ export async function keepPractice(
 ): Promise<KeptFacts> {
   const who = player(actor);
   if (playerId !== who.playerId)
-    throw new ServiceError("conflict", "Somebody else is signed in at this device now.");
+    throw new ServiceError("not-found", "Somebody else is signed in at this device now.");
   const { timeZone } = found(await Band.findByPk(who.bandId), "band");
   const now = Date.now();
   const skew = now - Date.parse(sentAt);
