@@ -6,6 +6,7 @@ import { pathOf, standingOf } from "../../src/core/practice";
 import { PracticeFact, Task } from "../../src/data";
 import type { Director, PlayerActor } from "../../src/services/actor";
 import { today } from "../../src/services/calendar";
+import { playerPage } from "../../src/services/growth";
 import {
   answerQuestion,
   askQuestion,
@@ -148,7 +149,8 @@ describe("what a device did", () => {
 
 describe("the week of a player", () => {
   it("counts days with practice or a take, not takes alone, and a take does not end it", async () => {
-    const { ada, taskId, assignmentId } = await home();
+    const own = await home();
+    const { ada, taskId, assignmentId } = own;
     const before = (await stand(ada)).tasks[0]!;
     expect(before).toMatchObject({ practisedOn: [], state: "open" });
     await keep(ada, [did(taskId, "listen", { seconds: 100 })]);
@@ -157,6 +159,9 @@ describe("the week of a player", () => {
     expect((await stand(ada)).tasks[0]!.practisedOn).toEqual([NOW]);
     await takeOf(ada, assignmentId);
     expect((await stand(ada)).tasks[0]).toMatchObject({ practisedOn: [NOW], state: "sent", timesPerWeek: 5 });
+    expect((await playerPage(own.director, ada.playerId)).practice).toEqual([
+      { day: NOW, seconds: 200, ownMinutes: 0 },
+    ]);
     const { log } = await stand(ada);
     expect(log.days.at(-1)).toEqual({ day: NOW, minutes: 3 });
   });

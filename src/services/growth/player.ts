@@ -1,3 +1,4 @@
+import { addDays } from "../../core/calendar";
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
 import { weightedMark } from "../../core/practice";
@@ -11,6 +12,7 @@ import {
   Player,
   PlayerInstrument,
   type PlayerTakeRow,
+  practisedDays,
   type TakeMarks,
   teachingsOf,
 } from "../../data";
@@ -21,13 +23,16 @@ import { takeRemark } from "../listening";
 import { settingsOf } from "../settings";
 import type { PlayerPage, PlayerTake } from "./schema";
 
+/** So far back the log of practice goes: four weeks of any weekday. */
+const WEEKS_BACK_DAYS = 27;
+
 /** A player on one page: instruments and what is known on each, what was taught, every task and take. */
 export async function playerPage(actor: Actor, playerId: string): Promise<PlayerPage> {
   const { bandId } = director(actor);
   const player = found(await Player.findOne({ where: { id: playerId, bandId } }), "player");
   const band = found(await Band.findByPk(bandId), "band");
   const today = todayIn(band.timeZone);
-  const [knowledge, held, members, groups, teachings, tasks, takes, earlier] = await Promise.all([
+  const [knowledge, held, members, groups, teachings, tasks, takes, earlier, practice] = await Promise.all([
     playerKnowledge(bandId, playerId, today),
     PlayerInstrument.findAll({ where: { playerId, bandId }, order: [["fromDate", "DESC"]] }),
     GroupMember.findAll({ where: { playerId, bandId }, order: [["fromDate", "ASC"]] }),
@@ -36,6 +41,7 @@ export async function playerPage(actor: Actor, playerId: string): Promise<Player
     everyTaskOf(playerId),
     everyTakeOf(playerId),
     givenWithout(playerId),
+    practisedDays(playerId, addDays(today, -WEEKS_BACK_DAYS), today),
   ]);
   const nameOf = new Map(groups.map(({ id, name }) => [id, name]));
   const takesOf = groupBy(takes, ({ taskId }) => taskId);
@@ -52,6 +58,8 @@ export async function playerPage(actor: Actor, playerId: string): Promise<Player
     hasCard: player.secretHash !== null,
     kit: player.kit,
     today,
+    practice,
+    logBy: settingsOf(band).logBy,
     groups: members.map(({ groupId, fromDate, toDate }) => ({
       name: nameOf.get(groupId)!,
       from: dayLabel(fromDate),

@@ -53,6 +53,9 @@ export interface PlayerPage {
   instruments: InstrumentKnowledge[];
   teachings: { id: string; said: string; taughtOn: string; groupName: string | null }[];
   tasks: PlayerTask[];
+  /** Days of the last four weeks with practice at home, as the player's own log has them. */
+  practice: { day: string; seconds: number; ownMinutes: number }[];
+  logBy: "times" | "minutes";
   /** What their groups had before they came. */
   earlier: { assignmentId: string; name: string; dueLabel: string; groupName: string }[];
 }

@@ -3,6 +3,7 @@ import { call } from "../../client/api";
 import { playAlong } from "../../core/playalong";
 import { type Score, timeline } from "../../core/score";
 import type { PlayerPage, PlayerTask } from "../../services/growth/schema";
+import { PracticeWeeks } from "../../ui/PracticeWeeks";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
@@ -39,6 +40,10 @@ export function PlayerDesk({ data }: { data: Packed<{ page: PlayerPage; everyNot
       </div>
       <div className="flex min-w-0 flex-col gap-5">
         <About page={page} />
+        <section className="panel p-4">
+          <h2 className="text-xl">Practice at home, minutes</h2>
+          <PracticeWeeks days={page.practice} today={page.today} by={page.logBy} />
+        </section>
         <Tasks tasks={page.tasks} />
         <Earlier page={page} />
         <Teachings page={page} />

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { tell } from "../../../client/practice-log";
-import { minutesOf } from "../../../core/practice";
 import type { PracticeView } from "../../../services/practice/wire";
+import { PracticeWeeks } from "../../../ui/PracticeWeeks";
 import { Beneath } from "../Beneath";
 import { usePractice } from "../use-practice";
 import { Curve } from "./Curve";
@@ -27,57 +27,11 @@ export default function Log({ playerId, close }: { playerId: string; close: () =
   );
 }
 
-const DAY_MS = 86_400_000;
-const dayOf = (ms: number) => new Date(ms).toISOString().slice(0, 10);
-
 function Weeks({ view }: { view: PracticeView }) {
-  const minutes = new Map(view.days.map((each) => [each.day, minutesOf([each]) + each.ownMinutes] as const));
-  const todayMs = Date.parse(`${view.today}T12:00:00Z`);
-  const weekday = (new Date(todayMs).getUTCDay() + 6) % 7;
-  const weeks = Array.from({ length: 4 }, (_, back) => {
-    const monday = todayMs - (weekday + 7 * back) * DAY_MS;
-    return Array.from({ length: 7 }, (_, i) => {
-      const day = dayOf(monday + i * DAY_MS);
-      return { day, minutes: minutes.get(day) ?? 0, future: day > view.today };
-    });
-  });
   return (
     <section className="panel flex flex-col gap-3 p-4 print:border-0">
       <h2 className="text-xl">Days and minutes</h2>
-      <table className="w-full text-center text-sm">
-        <thead>
-          <tr>
-            <th className="text-left font-normal text-quiet">week</th>
-            {["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((name) => (
-              <th key={name} className="font-normal text-quiet">
-                {name}
-              </th>
-            ))}
-            <th className="text-right font-normal text-quiet">in all</th>
-          </tr>
-        </thead>
-        <tbody>
-          {weeks.map((days, back) => {
-            const sum = days.reduce((all, each) => all + each.minutes, 0);
-            const practised = days.filter((each) => each.minutes > 0).length;
-            return (
-              <tr key={days[0]!.day} className="border-t border-base-300">
-                <th scope="row" className="py-2 text-left font-normal">
-                  {back === 0 ? "this week" : back === 1 ? "last week" : `${back} weeks ago`}
-                </th>
-                {days.map(({ day, minutes: count, future }) => (
-                  <td key={day} className={count > 0 ? "font-bold text-done" : "text-quiet"}>
-                    {count > 0 ? count : future ? "" : "–"}
-                  </td>
-                ))}
-                <td className="text-right font-bold">
-                  {view.logBy === "times" ? `${practised} ${practised === 1 ? "day" : "days"}` : `${sum} min`}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <PracticeWeeks days={view.days} today={view.today} by={view.logBy} />
       <p className="text-sm text-quiet">
         Asked: {view.askMinutes} minutes a day. Several short days are better than one long one.
       </p>
