@@ -278,8 +278,9 @@ test("a long name, on the desk and on a phone, stays inside the page", async ({ 
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
   await signInStudent(phone, application.url, band.classCode, LONG_NAME, players[2]!.words);
   expect(await wide(phone)).toBeLessThanOrEqual(0);
-  await phone.getByRole("link", { name: "Look at it" }).click();
-  await expect(phone.getByRole("heading", { name: "No. 7 · Tide Tables" })).toBeVisible();
+  await phone.getByRole("link", { name: "Go on" }).click();
+  await expect(phone.getByRole("navigation", { name: "Steps of this line" })).toBeVisible();
+  await expect(phone.getByText("No. 7 · Tide Tables")).toBeVisible();
   expect(await wide(phone)).toBeLessThanOrEqual(0);
 });
 
