@@ -54,6 +54,8 @@ const ids = {
   task: "",
   take: "",
   player: "",
+  /** The student who asks. */
+  self: "",
   upload: "",
   routine: "",
   drill: "",
@@ -686,7 +688,7 @@ const TABLE: Record<string, Row> = {
   "GET /api/practice": { expects: [401, 403, 200, 200, 403] },
   "POST /api/practice": {
     body: () => ({
-      playerId: ids.player,
+      playerId: ids.self,
       sentAt: new Date().toISOString(),
       facts: [
         { id: crypto.randomUUID(), at: new Date().toISOString(), seconds: 1, kind: "tool", tool: "tuner" },
@@ -806,6 +808,7 @@ beforeAll(async () => {
   const own = await makeBand(application);
   const foreign = await makeBand(application);
   const student = await makePlayer(application, own, "Stu Dent", "clarinet");
+  ids.self = student.playerId;
   const other = await makePlayer(application, own, "Otto Ther", "flute");
   const doomed = await makePlayer(application, own, "Cara Card", "flute");
   const { lineId } = await own.director.json<{ lineId: string }>(
