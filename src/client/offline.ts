@@ -28,6 +28,9 @@ export async function startOffline(playerId: string): Promise<boolean> {
   }
 }
 
+/** The player has gone: what still comes in for the stand is not wanted any more. */
+let gone = false;
+
 /** Fetches what is to do, so that the service worker keeps it: the page itself, open lines, their sounds, cards and tools. */
 export async function keepForOffline(view: StandView, width: string): Promise<void> {
   if (!navigator.serviceWorker.controller) await controlled();
@@ -36,10 +39,12 @@ export async function keepForOffline(view: StandView, width: string): Promise<vo
   await Promise.all([kept("/stand"), kept("/api/stand"), kept("/api/practice")]);
   const instruments = new Set<string>();
   for (const { id } of open.slice(0, MOST_KEPT)) {
+    if (gone) return;
     // Not by `call`: what happens behind the page leads nobody to the sign-in.
     const answer = await kept(`/api/tasks/${id}?width=${width}`);
     if (answer?.ok) instruments.add(((await answer.json()) as TaskDetail).instrumentId);
   }
+  if (gone) return;
   await kept("/sounds/sounds.json");
   for (const sound of soundsFor([...instruments])) await kept(`/sounds/${sound}.flac`);
 }
@@ -54,8 +59,13 @@ function controlled(): Promise<void> {
   });
 }
 
-/** Takes everything of a player off this device but what the bench does not have yet: unsent takes and what was practised. */
+/**
+ * Takes everything of a player off this device but what the bench does not have yet: unsent takes and what was practised.
+ * Said when somebody leaves, and once more by the page that asks who is there: an answer that was on its way may have come
+ * in between.
+ */
 export async function forgetPlayer(): Promise<void> {
+  gone = true;
   await Promise.allSettled([
     typeof caches === "undefined" ? Promise.resolve() : caches.delete(STAND_CACHE),
     forgetSheets(),

@@ -251,18 +251,20 @@ test("a shared device keeps of the child before only a take that was not sent, l
   await page.getByRole("button", { name: "On this device" }).click();
   await page.waitForURL("**/sign-in");
   await expect(page.getByTestId("waiting")).toHaveText(/A take of Ada Quay waits on this device/);
-  expect(
-    await page.evaluate(async () => {
-      const facts = await new Promise<number>((done) => {
-        const opening = indexedDB.open("ulu-practice");
-        opening.onsuccess = () => {
-          const all = opening.result.transaction("facts").objectStore("facts").getAll();
-          all.onsuccess = () => done(all.result.filter((each: { sent: number }) => each.sent === 1).length);
-        };
-      });
-      return [await caches.has("ulu-stand"), facts];
-    }),
-  ).toEqual([false, 0]);
+  await expect
+    .poll(() =>
+      page.evaluate(async () => {
+        const facts = await new Promise<number>((done) => {
+          const opening = indexedDB.open("ulu-practice");
+          opening.onsuccess = () => {
+            const all = opening.result.transaction("facts").objectStore("facts").getAll();
+            all.onsuccess = () => done(all.result.filter((each: { sent: number }) => each.sent === 1).length);
+          };
+        });
+        return [await caches.has("ulu-stand"), facts];
+      }),
+    )
+    .toEqual([false, 0]);
 
   const own = await given(bo);
   await signInStudent(page, application.url, band.classCode, "Bo Quay", bo.words);

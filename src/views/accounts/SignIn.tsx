@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import type { z } from "zod";
 import { ApiError, call } from "../../client/api";
+import { forgetPlayer } from "../../client/offline";
 import { takesWaiting } from "../../client/outbox";
 import { DirectorSignIn, StudentSignIn } from "../../services/accounts/schema";
 import { Field } from "../../ui/Field";
@@ -17,6 +18,8 @@ export function SignIn({ again, next }: { again: boolean; next: string }) {
     next && !next.startsWith("/stand") ? "director" : "student",
   );
   const card = useCard();
+  // Nobody is signed in here: nothing of the one before stays but what was not sent.
+  useEffect(() => void forgetPlayer(), []);
   const [refusal, setRefusal] = useState(
     again ? "Your session has ended. Please sign in again; what you recorded is still on this device." : "",
   );
