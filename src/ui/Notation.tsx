@@ -100,8 +100,8 @@ export function Notation({
           style={{
             left: cursor.x - 13,
             width: 26,
-            top: cursor.top - 6,
-            height: cursor.bottom - cursor.top + (withLanes ? 74 : 12),
+            top: Math.max(0, cursor.top - 6),
+            height: cursor.bottom + (withLanes ? 68 : 6) - Math.max(0, cursor.top - 6),
           }}
         />
       )}
