@@ -1,4 +1,5 @@
 import { addDays } from "../core/calendar";
+import { mondayOf } from "../core/plan";
 import { minutesOf } from "../core/practice";
 
 interface Props {
@@ -15,7 +16,7 @@ const NAMES = ["this week", "last week", "2 weeks ago", "3 weeks ago"];
 /** Four weeks of practice, Monday first: minutes by day, and what they come to. */
 export function PracticeWeeks({ days, today, by }: Props) {
   const minutes = new Map(days.map((each) => [each.day, minutesOf([each]) + each.ownMinutes] as const));
-  const monday = addDays(today, -((new Date(`${today}T12:00:00Z`).getUTCDay() + 6) % 7));
+  const monday = mondayOf(today);
   return (
     <table className="w-full text-center text-sm" data-testid="practice-weeks">
       <thead>

@@ -1,6 +1,6 @@
 import type { Assessment } from "../listen";
 import { isClean } from "../progress";
-import type { Score, Snag } from "../score";
+import { measureOfEvents, type Score, type Snag } from "../score";
 import { ownLadder } from "./ladder";
 import type { PracticeStep } from "./steps";
 import { startingTempo } from "./tempo";
@@ -197,9 +197,7 @@ function snagPlaces(
   score: Score,
   { snags, lastTake }: PathOptions,
 ): (Passage & { why: NonNullable<Place["why"]> })[] {
-  const barOf = new Map(
-    score.parts[0].measures.flatMap(({ events }, index) => events.map(({ id }) => [id, index] as const)),
-  );
+  const barOf = measureOfEvents(score);
   const own = new Map<number, number>();
   if (lastTake?.take.status === "assessed")
     for (const note of lastTake.notes) {

@@ -2,7 +2,7 @@ import type { Assessment, Mode } from "../listen";
 import { modeFor } from "../listen";
 import { comfortableNote, onOneNote } from "../playalong";
 import { countClean, isClean } from "../progress";
-import { cutBars, type Measure, type Score } from "../score";
+import { cutBars, type Measure, measureOfEvents, type Score } from "../score";
 import type { Outcome } from "./ladder";
 import type { Leg, Place } from "./path";
 
@@ -75,9 +75,7 @@ export function judgeRound({ take, notes, breaks }: Pick<Assessment, "take" | "n
 
 /** Notes that were not clean, counted by bar of the part: where to make it smaller. */
 export function wrongByBar(score: Score, { notes }: Pick<Assessment, "notes">): Map<number, number> {
-  const barOf = new Map(
-    score.parts[0].measures.flatMap(({ events }, bar) => events.map(({ id }) => [id, bar] as const)),
-  );
+  const barOf = measureOfEvents(score);
   const wrong = new Map<number, number>();
   for (const note of notes) {
     const bar = barOf.get(note.eventId);

@@ -30,6 +30,7 @@ export {
 } from "./fraction";
 export { demandsAtGlance, type Glance, type GlanceDemands, glanceAt } from "./glance";
 export { FASTEST_BPM, SLOWEST_BPM } from "./limits";
+export { measureOfEvents } from "./measure-of";
 export { readMidi } from "./midi-read";
 export { writeMidi } from "./midi-write";
 export {

@@ -5,7 +5,7 @@ import { v7 as uuid } from "uuid";
 import { type Assessment, type AssessOptions, ENGINE_VERSION, modeFor } from "../../core/listen";
 import { instrumentById } from "../../core/music";
 import { countBars, countClean, withoutExempt } from "../../core/progress";
-import { derivePart, type Score } from "../../core/score";
+import { derivePart, measureOfEvents, type Score } from "../../core/score";
 import {
   AssessmentBar,
   AssessmentRow,
@@ -187,12 +187,4 @@ async function keepAnswer(
       (await AssessmentRow.findOne({ where: { takeId: take.id, engineVersion: assessment.engineVersion } }));
     if (!quicker) throw error;
   }
-}
-
-function measureOfEvents(part: Score): Map<string, number> {
-  return new Map(
-    part.parts[0].measures.flatMap((measure, index) =>
-      measure.events.map((event) => [event.id, index] as const),
-    ),
-  );
 }

@@ -1,15 +1,8 @@
 import { addDays, daysBetween } from "../../core/calendar";
+import { mondayOf } from "../../core/plan";
 import { dayCounts, minutesOf } from "../../core/practice";
 import { practisedLines, takesRecordedSince } from "../../data";
 import { instantOf, today } from "../calendar";
-
-/** A Monday. */
-const SOME_MONDAY = "2024-01-01";
-
-/** The Monday of a day's week. */
-function mondayOf(day: string): string {
-  return addDays(day, -(((daysBetween(SOME_MONDAY, day) % 7) + 7) % 7));
-}
 
 /** A player's week so far. */
 interface Week {

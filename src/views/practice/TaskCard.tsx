@@ -48,17 +48,28 @@ export function TaskCard({ task, today, first, open }: Props) {
       {task.bars && <p className="font-bold">Only {task.bars}.</p>}
       {task.note && <p>{task.note}</p>}
       {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
-      <a
-        href={`/stand?task=${task.id}`}
-        className={`btn h-12 ${first ? "btn-primary" : "border-base-300 bg-base-100"}`}
-        onClick={(event) => {
-          event.preventDefault();
-          open(task.id);
-        }}
-      >
-        {actWords(task)}
-      </a>
+      <OpenLink
+        task={task}
+        open={open}
+        looks={`h-12 ${first ? "btn-primary" : "border-base-300 bg-base-100"}`}
+      />
     </article>
+  );
+}
+
+/** Leads to a line: an address of its own, opened in place. */
+function OpenLink({ task, open, looks }: Pick<Props, "task" | "open"> & { looks: string }) {
+  return (
+    <a
+      href={`/stand?task=${task.id}`}
+      className={`btn ${looks}`}
+      onClick={(event) => {
+        event.preventDefault();
+        open(task.id);
+      }}
+    >
+      {actWords(task)}
+    </a>
   );
 }
 
@@ -108,16 +119,7 @@ export function TaskRow({ task, open }: Pick<Props, "task" | "open">) {
         {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
         <Days task={task} today={null} />
       </div>
-      <a
-        href={`/stand?task=${task.id}`}
-        className="btn h-11 border-base-300 bg-base-100"
-        onClick={(event) => {
-          event.preventDefault();
-          open(task.id);
-        }}
-      >
-        {actWords(task)}
-      </a>
+      <OpenLink task={task} open={open} looks="h-11 border-base-300 bg-base-100" />
     </article>
   );
 }

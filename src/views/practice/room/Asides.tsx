@@ -18,7 +18,7 @@ interface Props {
   practisePair: (pair: Pair) => void;
 }
 
-const pitchOf = ({ name }: NewNote) => parsePitch(name.replaceAll("♭", "b").replaceAll("♯", "#"));
+const pitchOf = ({ name }: NewNote) => parsePitch(name);
 
 /** What helps with a line, folded away until it is wanted: new notes, recordings, pencil, questions, earlier takes. */
 export function Asides({ task, reload, practisePair }: Props) {

@@ -18,7 +18,7 @@ export function LookStep({ task, tapped, setRings, done }: Props) {
     () =>
       lookQuestions(
         task.score,
-        task.part.newNotes.map(({ name }) => parsePitch(plain(name))),
+        task.part.newNotes.map(({ name }) => parsePitch(name)),
         seedOf(task.id),
       ),
     [task],
@@ -158,11 +158,6 @@ function looks(
 ): string {
   if (answered?.choice !== choice) return "border-base-300 bg-base-100";
   return choice === question.answer ? "btn-success" : "border-felt bg-base-100 text-felt";
-}
-
-/** A note's name as it is shown, "B♭4", for the parser of pitches. */
-function plain(name: string): string {
-  return name.replaceAll("♭", "b").replaceAll("♯", "#");
 }
 
 /** The same questions for a line every time it is opened. */

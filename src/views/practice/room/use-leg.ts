@@ -77,7 +77,7 @@ export function useLeg({ leg, place, task, line, special, setCarried, close }: O
       plan,
       bpm,
       { count: true, click: false, reference: false, band: true },
-      { band },
+      band,
     );
     if (whole) await say({ kind: "did", leg: leg.id });
   };

@@ -106,7 +106,7 @@ export function useRound(task: TaskDetail) {
     plan: PlayAlong,
     bpm: number,
     mix: Mix,
-    { band = [], loopFromSec }: { band?: readonly BandVoice[]; loopFromSec?: number } = {},
+    band: readonly BandVoice[] = [],
   ): Promise<boolean> => {
     if (desk.at !== "ready") return false;
     const mine = ++turn.current;
@@ -115,10 +115,7 @@ export function useRound(task: TaskDetail) {
       const loaded = await loadBank([mix.sound ?? "concert", ...band.map(({ sound }) => sound)]);
       if (mine !== turn.current) return false;
       setNote(loaded.note);
-      const sound = await playPlan(plan, mix, loaded.bank, {
-        band,
-        ...(loopFromSec === undefined ? {} : { loopFromSec }),
-      });
+      const sound = await playPlan(plan, mix, loaded.bank, { band });
       if (mine !== turn.current) {
         sound.stop();
         return false;
