@@ -3,7 +3,7 @@ import { type Instrument, instrumentById, parsePitch, pitchToMidi } from "../mus
 import { type Score, type Timeline, timeline } from "../score";
 import { type Alignment, align } from "./align";
 import { listenByEar } from "./by-ear";
-import { extractFeatures, type Features, type PitchReach } from "./features";
+import { extractFeatures, type Features, followFeatures, type PitchReach } from "./features";
 import { dueTimes, forgiveGaps } from "./gaps";
 import { judge } from "./judge";
 import { contourOf, heldTones, judgeLongTones, longestSound, measureLongTone } from "./long-tone";
@@ -12,7 +12,7 @@ import { circularMean, percentile, round } from "./statistics";
 import { barSegments, struckSegments } from "./strikes";
 import { tuningByName, writtenChanges } from "./summary";
 import { stillness, tapSegments } from "./taps";
-import type { Assessment, AssessOptions, Mode, NoteVerdict, TakeStatus } from "./types";
+import type { Assessment, AssessOptions, Gap, Mode, NoteVerdict, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
 export const ENGINE_VERSION = "1.6.0";
@@ -54,50 +54,135 @@ const LEAST_ATTACKS = 6;
  * The meaning of every field is fixed in docs/listening.md.
  */
 export function assess(score: Score, pcm: Pcm, options: AssessOptions = {}, watch?: Watch): Assessment {
+  const plan = planFor(score, options);
+  if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate)
+    throw new RangeError("The take is longer than 15 minutes");
+  const sound = playable(pcm);
+  return assessHeard(plan, (reach) => extractFeatures(sound, reach), options, watch);
+}
+
+/** A take that is heard while it is recorded. */
+export interface TakeFollower {
+  /** The next samples, in blocks of any size. */
+  add(block: Float32Array): void;
+  /**
+   * Nothing comes any more.
+   * @param gaps  what the device left out, known at the end only
+   * @returns null where the sound has to be heard anew as a whole: its offset was not what it began with
+   */
+  end(gaps?: readonly Gap[]): Assessment | null;
+}
+
+/** The offset of a sound is taken from so much of its beginning, seconds. */
+const OFFSET_SEC = 0.5;
+/** A smaller one changes nothing. */
+const LEAST_OFFSET = 1e-4;
+
+/**
+ * Hears a take while it is recorded, so that the answer comes soon after its end: features are made on the way, what is left
+ * is finding and judging the notes. The answer is that of `assess` to all of it.
+ *
+ * @param sampleRate  of what comes, Hz
+ * @throws RangeError as `assess` does; a take over 15 minutes is answered with null
+ */
+export function followTake(score: Score, sampleRate: number, options: AssessOptions = {}): TakeFollower {
+  const plan = planFor(score, options);
+  const followed = plan.reach;
+  const follower = followFeatures(sampleRate, followed);
+  let begun: Float32Array[] | null = [];
+  let [samples, sum, taken] = [0, 0, 0];
+  const pass = (block: Float32Array) => follower.add(withoutOffset(block, taken));
+  const begin = () => {
+    taken = offsetOf(sum, samples);
+    for (const block of begun ?? []) pass(block);
+    begun = null;
+  };
+  return {
+    add(block) {
+      if (samples > LONGEST_TAKE_SEC * sampleRate) return;
+      const sound = withoutOffset(block, 0);
+      for (const sample of sound) sum += sample;
+      samples += sound.length;
+      if (begun === null) return pass(sound);
+      begun.push(sound);
+      if (samples >= OFFSET_SEC * sampleRate) begin();
+    },
+    end(gaps) {
+      if (begun !== null) begin();
+      const features = follower.end();
+      if (samples > LONGEST_TAKE_SEC * sampleRate || Math.abs(offsetOf(sum, samples) - taken) > LEAST_OFFSET)
+        return null;
+      // What else the judging asks for is heard in the same sound.
+      const listen = (reach: PitchReach | null) =>
+        reach === followed ? features : extractFeatures(features.sound, reach);
+      return assessHeard(plan, listen, gaps?.length ? { ...options, gaps: [...gaps] } : options);
+    },
+  };
+}
+
+/** What is asked of a take before it is heard. */
+interface Plan {
+  score: Score;
+  line: Timeline;
+  mode: Mode;
+  onBars: boolean;
+  /** What its sound is listened to for at first; null for attacks alone. */
+  reach: PitchReach | null;
+}
+
+function planFor(score: Score, options: AssessOptions): Plan {
   const line = timeline(score, {
     ...(options.bpm ? { bpm: options.bpm } : {}),
     ...(options.withoutRepeats ? { withoutRepeats: true } : {}),
   });
   if (line.notes.length === 0 && !score.catalogued) throw new RangeError("The score has no sounding note");
-  if (pcm.samples.length > LONGEST_TAKE_SEC * pcm.sampleRate)
-    throw new RangeError("The take is longer than 15 minutes");
-  if (score.catalogued) return assessByEar(score, pcm, line.bpm, options);
   const mode: Mode = options.mode ?? (line.notes.every((note) => note.midi === null) ? "rhythm" : "melody");
+  const instrument = options.instrumentId === undefined ? null : instrumentById(options.instrumentId);
+  const onBars = instrument?.family === "mallets";
+  const struck = score.parts[0].clef === "percussion" || instrument?.ranges === null;
+  const reach = score.catalogued
+    ? struck
+      ? null
+      : wholeReach(instrument)
+    : mode === "rhythm"
+      ? null
+      : pitchReach(line, onBars);
+  return { score, line, mode, onBars, reach };
+}
 
-  const sound = playable(pcm);
-  if (mode === "rhythm") {
-    const features = extractFeatures(sound, null);
+/** Features of a take, as far as a reach needs them. */
+type Listen = (reach: PitchReach | null) => Features;
+
+function assessHeard(plan: Plan, listen: Listen, options: AssessOptions, watch?: Watch): Assessment {
+  if (plan.score.catalogued) return assessByEar(plan, listen, options);
+  if (plan.mode === "rhythm") {
+    const features = listen(plan.reach);
     if (isTooQuiet(features)) return unassessed("too-quiet");
-    const answer = assessRhythm(line, features, options);
-    return answer.take.status === "no-match" && isVoice(sound) ? unassessed("no-music") : answer;
+    const answer = assessRhythm(plan.line, features, options);
+    return answer.take.status === "no-match" && isVoice(listen) ? unassessed("no-music") : answer;
   }
-  const onBars =
-    options.instrumentId !== undefined && instrumentById(options.instrumentId).family === "mallets";
-  const answer = assessPitched(score, line, sound, mode, onBars, options, watch);
+  const answer = assessPitched(plan, listen, options, watch);
   if (
     options.instrumentId !== undefined ||
-    mode !== "melody" ||
+    plan.mode !== "melody" ||
     !["no-music", "no-match"].includes(answer.take.status)
   )
     return answer;
   // Nobody said what is played: bells make no sense to an ear for winds.
-  const bars = assessPitched(score, line, sound, mode, true, options, watch);
+  const asBars = { ...plan, onBars: true, reach: pitchReach(plan.line, true) };
+  const bars = assessPitched(asBars, listen, options, watch);
   return bars.take.status === "assessed" ? bars : answer;
 }
 
 function assessPitched(
-  score: Score,
-  line: Timeline,
-  sound: Pcm,
-  mode: Mode,
-  onBars: boolean,
+  { score, line, mode, onBars, reach }: Plan,
+  listen: Listen,
   options: AssessOptions,
   watch: Watch | undefined,
 ): Assessment {
-  const reach = pitchReach(line, onBars);
-  const features = extractFeatures(sound, reach);
+  const features = listen(reach);
   if (isTooQuiet(features)) return unassessed("too-quiet");
-  const segments = onBars ? barSegments(features, reach) : pitchedSegments(features);
+  const segments = onBars ? barSegments(features, reach!) : pitchedSegments(features);
   if (mode === "longtone") return assessLongTones(line, segments, features, options);
   if (!(onBars ? strokesOnBars(segments) : soundsLikeMusic(segments, features)))
     return unassessed("no-music");
@@ -114,15 +199,22 @@ function isTooQuiet(features: Features): boolean {
 }
 
 /** The take without what no microphone means: values that are no numbers, a constant offset. */
-function playable(pcm: Pcm): Pcm {
-  let [sum, broken] = [0, false];
-  for (const sample of pcm.samples) {
-    if (Number.isFinite(sample)) sum += sample;
-    else broken = true;
-  }
-  const offset = sum / Math.max(1, pcm.samples.length);
-  if (!broken && Math.abs(offset) < 1e-4) return pcm;
-  return { ...pcm, samples: pcm.samples.map((each) => (Number.isFinite(each) ? each - offset : 0)) };
+function playable({ samples, sampleRate }: Pcm): Pcm {
+  let sum = 0;
+  for (const sample of samples) if (Number.isFinite(sample)) sum += sample;
+  return { samples: withoutOffset(samples, offsetOf(sum, samples.length)), sampleRate };
+}
+
+/** @returns 0 for what is too small to matter */
+function offsetOf(sum: number, samples: number): number {
+  const offset = sum / Math.max(1, samples);
+  return Math.abs(offset) < LEAST_OFFSET ? 0 : offset;
+}
+
+/** The same array where there is nothing to take away. */
+function withoutOffset(samples: Float32Array, offset: number): Float32Array {
+  if (offset === 0 && samples.every(Number.isFinite)) return samples;
+  return samples.map((each) => (Number.isFinite(each) ? each - offset : 0));
 }
 
 function assessMelody(
@@ -180,11 +272,8 @@ function withoutGaps(
 }
 
 /** Without notes there is rhythm, level and tuning to speak of, and nothing else. */
-function assessByEar(score: Score, pcm: Pcm, askedBpm: number, options: AssessOptions): Assessment {
-  const instrument = options.instrumentId ? instrumentById(options.instrumentId) : null;
-  const struck = score.parts[0].clef === "percussion" || instrument?.ranges === null;
-  const reach = struck ? null : wholeReach(instrument);
-  const features = extractFeatures(playable(pcm), reach);
+function assessByEar({ line, reach }: Plan, listen: Listen, options: AssessOptions): Assessment {
+  const features = listen(reach);
   if (isTooQuiet(features)) return unassessed("too-quiet");
   const segments = !reach
     ? struckSegments(features)
@@ -199,14 +288,14 @@ function assessByEar(score: Score, pcm: Pcm, askedBpm: number, options: AssessOp
         : !soundsLikeMusic(segments, features)
   )
     return unassessed("no-music");
-  const byEar = listenByEar(segments, features, askedBpm);
+  const byEar = listenByEar(segments, features, line.bpm);
   return {
     ...unassessed("assessed"),
     take: {
       status: "assessed",
       tempoBpm: byEar.tempoBpm,
       driftPercent: null,
-      tuningCents: struck ? null : round(100 * ownTuning(segments) - referenceCents(options), 1),
+      tuningCents: reach === null ? null : round(100 * ownTuning(segments) - referenceCents(options), 1),
       flags: [],
     },
     byEar: { ...byEar, soundingSec: round(byEar.soundingSec, 1) },
@@ -378,8 +467,8 @@ function isTalk(segments: readonly Segment[]): boolean {
 }
 
 /** Whether the sudden sounds of a take are words. Counting aloud in step with a rhythm is judged before anybody asks. */
-function isVoice(sound: Pcm): boolean {
-  const features = extractFeatures(sound, { lowest: VOICE.lowest, highest: VOICE.highest });
+function isVoice(listen: Listen): boolean {
+  const features = listen({ lowest: VOICE.lowest, highest: VOICE.highest });
   const segments = pitchedSegments(features);
   return secondsOf(segments) > VOICE.leastSec && isTalk(segments);
 }

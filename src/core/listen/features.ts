@@ -1,8 +1,8 @@
 import FFT from "fft.js";
-import { halveRate, type Pcm, resample } from "../audio";
+import { append, type Growing, makeHalver, makeResampler, makeRoom, type Pcm, type Stage } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
-import { makePitchFinder, RIVAL, RIVAL_SEMITONES } from "./pitch";
-import { circularMean } from "./statistics";
+import { settleHeights } from "./heights";
+import { makePitchFinder } from "./pitch";
 
 /** Recordings are halved in rate down to no less than this, Hz; slower ones are brought up to UPSAMPLED_RATE. */
 const LEAST_RATE = 20_000;
@@ -22,18 +22,6 @@ const MOST_HALVINGS = 2;
 /** A pitch frame holds this many periods of the lowest pitch, and lasts at least this long. */
 const PERIODS_A_FRAME = 2.6;
 const SHORTEST_FRAME_SEC = 0.046;
-/** Frames less periodic than this end a chain of octaves. */
-const STEADY_CLARITY = 0.6;
-/** Frames this periodic tell the take's own tuning. */
-const TUNING_CLARITY = 0.9;
-/** Heights of one sound lie further apart than it wavers, semitones. */
-const HEIGHT_APART = 2;
-/** A written height counts for so many frames that are not. */
-const WRITTEN_WEIGHS = 3;
-/** So much of a sound has to be heard in another octave before it may be that octave. */
-const GOOD_PART = 0.2;
-/** A heard pitch this near a written one, in the take's own tuning, is taken for it when octaves are settled; semitones. */
-const NEAR_WRITTEN = 0.5;
 /** Above this nothing a beginner plays has its fundamental, Hz. */
 const HIGHEST_HZ = 4500;
 
@@ -70,6 +58,14 @@ export interface Features {
   rivals: Uint8Array;
 }
 
+/** Features of a sound that is still going on. */
+export interface FeatureFollower {
+  /** The next samples, in blocks of any size. */
+  add(block: Float32Array): void;
+  /** Nothing comes any more: the features of all of it. */
+  end(): Features;
+}
+
 /**
  * Level, onset strength and pitch at fixed hops.
  *
@@ -80,42 +76,105 @@ export interface Features {
  * @param reach  sets window length, rate and method of the pitch track; null skips it
  */
 export function extractFeatures(pcm: Pcm, reach: PitchReach | null): Features {
-  const sound = atAnalysisRate(pcm);
-  const hop = Math.round(FINE_HOP_SEC * sound.sampleRate);
-  const fineFrames = Math.max(1, Math.floor(sound.samples.length / hop));
-  const levelDb = levels(sound.samples, fineFrames, hop);
+  const follower = followFeatures(pcm.sampleRate, reach);
+  follower.add(pcm.samples);
+  return follower.end();
+}
+
+/**
+ * The same while the sound comes in, so that little is left to do when it ends: every frame is computed once all its samples
+ * are there. What is found does not depend on how the sound was cut into blocks.
+ *
+ * @param sampleRate  of what comes, Hz
+ */
+export function followFeatures(sampleRate: number, reach: PitchReach | null): FeatureFollower {
+  const { toAnalysis, analysisRate } = stageFor(sampleRate);
+  const hop = Math.round(FINE_HOP_SEC * analysisRate);
+  const sound = empty();
+  const level = followLevel(sound, hop);
+  const spectrum = followSpectrum(sound, hop, analysisRate);
   const pitch =
-    reach && !reach.struckBars
-      ? pitchTrack(sound, hop, levelDb, reach)
-      : { midi: new Float32Array(0), clarity: new Float32Array(0), rivals: new Uint8Array(0) };
+    reach && !reach.struckBars ? followPitch(sound, hop, analysisRate, level.values, reach) : null;
+  let given = 0;
+  const take = (block: Float32Array, last: boolean) => {
+    given += block.length;
+    const fresh = toAnalysis(block, last);
+    append(sound, fresh);
+    // As many fine frames as the sound has hops; before the end those whose samples are all there.
+    const frames = last ? Math.max(1, Math.floor(sound.length / hop)) : null;
+    level.to(frames);
+    spectrum.to(frames);
+    pitch?.to(fresh, frames);
+  };
   return {
-    durationSec: pcm.samples.length / pcm.sampleRate,
-    sound,
-    fineHopSec: hop / sound.sampleRate,
-    pitchHopSec: (hop * FINE_PER_PITCH) / sound.sampleRate,
-    levelDb,
-    outlineDb: outline(levelDb, reach ? midiToHz(Math.min(...(reach.expected ?? [reach.lowest + 12]))) : 100),
-    ...spectralCurves(sound, fineFrames, hop),
-    ...pitch,
+    add: (block) => take(block, false),
+    end: () => {
+      take(new Float32Array(0), true);
+      const levelDb = valuesOf(level.values);
+      return {
+        durationSec: given / sampleRate,
+        sound: { samples: valuesOf(sound), sampleRate: analysisRate },
+        fineHopSec: hop / analysisRate,
+        pitchHopSec: (hop * FINE_PER_PITCH) / analysisRate,
+        levelDb,
+        outlineDb: outline(
+          levelDb,
+          reach ? midiToHz(Math.min(...(reach.expected ?? [reach.lowest + 12]))) : 100,
+        ),
+        ...spectrum.found(),
+        ...(pitch?.found() ?? {
+          midi: new Float32Array(0),
+          clarity: new Float32Array(0),
+          rivals: new Uint8Array(0),
+        }),
+      };
+    },
   };
 }
 
-function atAnalysisRate(pcm: Pcm): Pcm {
-  if (pcm.sampleRate < LEAST_RATE) return resample(pcm, UPSAMPLED_RATE);
-  let sound = pcm;
-  while (sound.sampleRate / 2 >= LEAST_RATE) sound = halveRate(sound);
-  return sound;
+/** The way from the rate of the take to the one it is analysed at. */
+function stageFor(sampleRate: number): { toAnalysis: Stage; analysisRate: number } {
+  if (sampleRate < LEAST_RATE)
+    return { toAnalysis: makeResampler(sampleRate, UPSAMPLED_RATE), analysisRate: UPSAMPLED_RATE };
+  let halvings = 0;
+  while (sampleRate / 2 ** (halvings + 1) >= LEAST_RATE) halvings++;
+  return { toAnalysis: halved(halvings), analysisRate: sampleRate / 2 ** halvings };
 }
 
-function levels(samples: Float32Array, frames: number, hop: number): Float32Array {
-  const levelDb = new Float32Array(frames);
-  for (let f = 0; f < frames; f++) {
-    let energy = 0;
-    const from = f * hop - hop / 2;
-    for (let i = Math.max(0, from); i < from + hop && i < samples.length; i++) energy += samples[i]! ** 2;
-    levelDb[f] = Math.max(-100, 10 * Math.log10(energy / hop + 1e-12));
-  }
-  return levelDb;
+function halved(times: number): Stage {
+  const halvers = Array.from({ length: times }, makeHalver);
+  return (block, last) => halvers.reduce((samples, halver) => halver(samples, last), block);
+}
+
+function valuesOf({ samples, length }: Growing): Float32Array {
+  return samples.subarray(0, length);
+}
+
+/** Frames of a curve that grows with the sound: those that are complete, or so many as there are at the end. */
+function framesUpTo(frames: number | null, complete: number, curve: Growing): number {
+  const until = Math.max(curve.length, frames ?? complete);
+  makeRoom(curve, until);
+  return until;
+}
+
+const empty = (): Growing => ({ samples: new Float32Array(0), length: 0 });
+
+function followLevel(sound: Growing, hop: number) {
+  const values = empty();
+  return {
+    values,
+    to(frames: number | null) {
+      const until = framesUpTo(frames, Math.floor((sound.length - hop / 2) / hop), values);
+      const { samples } = sound;
+      for (let f = values.length; f < until; f++) {
+        let energy = 0;
+        const from = f * hop - hop / 2;
+        for (let i = Math.max(0, from); i < from + hop && i < sound.length; i++) energy += samples[i]! ** 2;
+        values.samples[f] = Math.max(-100, 10 * Math.log10(energy / hop + 1e-12));
+      }
+      values.length = until;
+    },
+  };
 }
 
 function outline(levelDb: Float32Array, lowestHz: number): Float32Array {
@@ -130,7 +189,7 @@ function outline(levelDb: Float32Array, lowestHz: number): Float32Array {
   });
 }
 
-function spectralCurves({ samples, sampleRate }: Pcm, frames: number, hop: number) {
+function followSpectrum(sound: Growing, hop: number, sampleRate: number) {
   const fft = new FFT(FLUX_SIZE);
   const bins = Math.min(FLUX_SIZE / 2 - 1, Math.floor((FLUX_TOP_HZ * FLUX_SIZE) / sampleRate));
   const window = Float64Array.from(
@@ -142,153 +201,91 @@ function spectralCurves({ samples, sampleRate }: Pcm, frames: number, hop: numbe
   const now = new Float64Array(bins + 1);
   // The last frames with every bin raised to the highest of its neighbours.
   const history = Array.from({ length: FLUX_LAG }, () => new Float64Array(bins));
-  const flux = new Float32Array(frames);
-  const brightHz = new Float32Array(frames);
-  for (let f = 0; f < frames; f++) {
-    const from = f * hop - FLUX_SIZE / 2;
-    if (from >= 0 && from + FLUX_SIZE <= samples.length) {
-      for (let i = 0; i < FLUX_SIZE; i++) frame[i] = samples[from + i]! * window[i]!;
-    } else {
-      for (let i = 0; i < FLUX_SIZE; i++) frame[i] = (samples[from + i] ?? 0) * window[i]!;
-    }
-    fft.realTransform(spectrum, frame);
-    for (let k = 0; k <= bins; k++) {
-      const re = spectrum[2 * k]!;
-      const im = spectrum[2 * k + 1]!;
-      now[k] = Math.sqrt(Math.sqrt(re * re + im * im));
-    }
-    const earlier = history[f % FLUX_LAG]!;
-    let rise = 0;
-    let [weight, moment] = [1e-9, 0];
-    for (let k = 1; k < bins; k++) {
-      const over = now[k]! - earlier[k]!;
-      if (over > 0) rise += over;
-      const power = now[k]! ** 4;
-      weight += power;
-      moment += k * power;
-      earlier[k] = Math.max(now[k - 1]!, now[k]!, now[k + 1]!);
-    }
-    flux[f] = f < FLUX_LAG ? 0 : rise / bins;
-    brightHz[f] = ((moment / weight) * sampleRate) / FLUX_SIZE;
-  }
-  return { flux, brightHz };
+  const flux = empty();
+  const brightHz = empty();
+  return {
+    found: () => ({ flux: valuesOf(flux), brightHz: valuesOf(brightHz) }),
+    to(frames: number | null) {
+      const complete = Math.floor((sound.length - FLUX_SIZE / 2) / hop) + 1;
+      const until = framesUpTo(frames, complete, flux);
+      framesUpTo(frames, complete, brightHz);
+      const { samples } = sound;
+      for (let f = flux.length; f < until; f++) {
+        const from = f * hop - FLUX_SIZE / 2;
+        if (from >= 0 && from + FLUX_SIZE <= sound.length) {
+          for (let i = 0; i < FLUX_SIZE; i++) frame[i] = samples[from + i]! * window[i]!;
+        } else {
+          for (let i = 0; i < FLUX_SIZE; i++) frame[i] = (samples[from + i] ?? 0) * window[i]!;
+        }
+        fft.realTransform(spectrum, frame);
+        for (let k = 0; k <= bins; k++) {
+          const re = spectrum[2 * k]!;
+          const im = spectrum[2 * k + 1]!;
+          now[k] = Math.sqrt(Math.sqrt(re * re + im * im));
+        }
+        const earlier = history[f % FLUX_LAG]!;
+        let rise = 0;
+        let [weight, moment] = [1e-9, 0];
+        for (let k = 1; k < bins; k++) {
+          const over = now[k]! - earlier[k]!;
+          if (over > 0) rise += over;
+          const power = now[k]! ** 4;
+          weight += power;
+          moment += k * power;
+          earlier[k] = Math.max(now[k - 1]!, now[k]!, now[k + 1]!);
+        }
+        flux.samples[f] = f < FLUX_LAG ? 0 : rise / bins;
+        brightHz.samples[f] = ((moment / weight) * sampleRate) / FLUX_SIZE;
+      }
+      flux.length = until;
+      brightHz.length = until;
+    },
+  };
 }
 
-function pitchTrack(sound: Pcm, hop: number, levelDb: Float32Array, reach: PitchReach) {
+function followPitch(sound: Growing, hop: number, soundRate: number, levelDb: Growing, reach: PitchReach) {
   const lowestHz = Math.max(30, midiToHz(reach.lowest));
   const highestHz = midiToHz(reach.highest);
-  let source = sound;
   let halvings = 0;
-  while (halvings < MOST_HALVINGS && source.sampleRate / 2 >= SAMPLES_A_PERIOD * highestHz) {
-    source = halveRate(source);
+  while (halvings < MOST_HALVINGS && soundRate / 2 ** (halvings + 1) >= SAMPLES_A_PERIOD * highestHz)
     halvings++;
-  }
-  const { samples, sampleRate } = source;
+  const sampleRate = soundRate / 2 ** halvings;
+  const toSource = halved(halvings);
+  const source = halvings === 0 ? sound : empty();
   const size = powerOfTwo(Math.max(SHORTEST_FRAME_SEC, PERIODS_A_FRAME / lowestHz) * sampleRate);
   const find = makePitchFinder(size, sampleRate, lowestHz);
-  const frames = Math.ceil(levelDb.length / FINE_PER_PITCH);
-  const midi = new Float32Array(frames);
-  const clarity = new Float32Array(frames);
-  const rivals = new Uint8Array(frames);
-  for (let f = 0; f < frames; f++) {
-    if (levelDb[f * FINE_PER_PITCH]! < -75) continue;
-    const found = find(samples, Math.round((f * hop * FINE_PER_PITCH) / 2 ** halvings) - size / 2);
-    if (found.hz > 0 && found.hz < HIGHEST_HZ) {
-      midi[f] = hzToMidi(found.hz);
-      rivals[f] = found.rivals;
-      clarity[f] = found.clarity;
-    }
-  }
-  settleHeights(midi, clarity, rivals, reach.expected ?? []);
-  return { midi, clarity, rivals };
-}
-
-/**
- * Settles in which octave each frame is heard, where more than one explains it.
- *
- * A single frame takes the rival that is written where its own pitch is not. A held sound whose frames are heard now in
- * one octave, now in another, is one sound: all of it is put where most of its frames are, a written pitch before another;
- * an octave that holds a good part of the frames is noted as a rival. One leap between two written pitches stays a leap.
- */
-function settleHeights(
-  midi: Float32Array,
-  clarity: Float32Array,
-  rivals: Uint8Array,
-  expected: readonly number[],
-): void {
-  const clear = Array.from(midi.keys()).filter((f) => midi[f] !== 0 && clarity[f]! >= TUNING_CLARITY);
-  const tuning = circularMean(clear.map((f) => [midi[f]!, 1]));
-  const written = (pitch: number) => expected.some((each) => Math.abs(each + tuning - pitch) < NEAR_WRITTEN);
-  for (let f = 0; f < midi.length; f++) {
-    if (rivals[f] === 0 || written(midi[f]!)) continue;
-    const better = RIVAL_SEMITONES.find(
-      ([bit, semitones]) => rivals[f]! & bit && written(midi[f]! + semitones),
-    );
-    if (!better) continue;
-    midi[f]! += better[1];
-    rivals[f] = opposite(better[0]);
-  }
-  const flips = (from: number, to: number) =>
-    RIVAL_SEMITONES.some(
-      ([bit, semitones]) =>
-        Math.abs(midi[to]! - midi[from]! - semitones) < 0.6 &&
-        (rivals[from]! & bit || rivals[to]! & opposite(bit)),
-    );
-  for (let f = 1; f < midi.length; f++) {
-    if (midi[f] === 0 || midi[f - 1] === 0 || !flips(f - 1, f)) continue;
-    // Everything around, as far as it goes on in either octave.
-    let times = 1;
-    const goesOn = (from: number, to: number) => {
-      if (midi[to] === 0 || clarity[to]! < STEADY_CLARITY) return false;
-      if (Math.abs(midi[to]! - midi[from]!) < 0.6) return true;
-      if (!flips(from, to)) return false;
-      times++;
-      return true;
-    };
-    let [start, end] = [f - 1, f];
-    while (start > 0 && goesOn(start, start - 1)) start--;
-    while (end + 1 < midi.length && goesOn(end, end + 1)) end++;
-    if (times > 1 || !(written(midi[f - 1]!) && written(midi[f]!)))
-      settleChain(midi.subarray(start, end + 1), rivals.subarray(start, end + 1), written);
-    f = end;
-  }
-}
-
-function settleChain(midi: Float32Array, rivals: Uint8Array, written: (pitch: number) => boolean): void {
-  const heights: { pitch: number; frames: number[] }[] = [];
-  midi.forEach((pitch, f) => {
-    const own = heights.find((each) => Math.abs(each.pitch - pitch) < HEIGHT_APART);
-    if (own) own.frames.push(f);
-    else heights.push({ pitch, frames: [f] });
-  });
-  const weight = ({ pitch, frames }: (typeof heights)[number]) =>
-    frames.length * (written(pitch) ? WRITTEN_WEIGHS : 1);
-  const home = heights.reduce((best, each) => (weight(each) > weight(best) ? each : best));
-  for (const other of heights) {
-    if (other === home) continue;
-    const [bit, semitones] = RIVAL_SEMITONES.reduce((best, each) =>
-      Math.abs(other.pitch - home.pitch - each[1]) < Math.abs(other.pitch - home.pitch - best[1])
-        ? each
-        : best,
-    );
-    if (Math.abs(other.pitch - home.pitch - semitones) > HEIGHT_APART) continue;
-    for (const f of other.frames) {
-      midi[f]! -= semitones;
-      rivals[f] = 0;
-    }
-    if (other.frames.length >= GOOD_PART * midi.length)
-      for (let f = 0; f < rivals.length; f++) rivals[f]! |= bit;
-  }
-}
-
-/** Seen from the rival, what was found is its rival. */
-function opposite(bit: number): number {
+  const midi = empty();
+  const clarity = empty();
+  const rivals = empty();
   return {
-    [RIVAL.double]: RIVAL.half,
-    [RIVAL.half]: RIVAL.double,
-    [RIVAL.triple]: RIVAL.third,
-    [RIVAL.third]: RIVAL.triple,
-  }[bit]!;
+    found() {
+      const bits = Uint8Array.from(valuesOf(rivals));
+      settleHeights(valuesOf(midi), valuesOf(clarity), bits, reach.expected ?? []);
+      return { midi: valuesOf(midi), clarity: valuesOf(clarity), rivals: bits };
+    },
+    to(fresh: Float32Array, frames: number | null) {
+      if (halvings > 0) append(source, toSource(fresh, frames !== null));
+      const perHop = (hop * FINE_PER_PITCH) / 2 ** halvings;
+      const complete = Math.min(
+        Math.floor((source.length - size / 2) / perHop),
+        Math.floor(levelDb.length / FINE_PER_PITCH),
+      );
+      const all = frames === null ? null : Math.ceil(frames / FINE_PER_PITCH);
+      const until = framesUpTo(all, complete, midi);
+      framesUpTo(all, complete, clarity);
+      framesUpTo(all, complete, rivals);
+      for (let f = midi.length; f < until; f++) {
+        if (levelDb.samples[f * FINE_PER_PITCH]! < -75) continue;
+        const found = find(source.samples, Math.round(f * perHop) - size / 2);
+        if (found.hz > 0 && found.hz < HIGHEST_HZ) {
+          midi.samples[f] = hzToMidi(found.hz);
+          rivals.samples[f] = found.rivals;
+          clarity.samples[f] = found.clarity;
+        }
+      }
+      for (const curve of [midi, clarity, rivals]) curve.length = until;
+    },
+  };
 }
 
 /** The next power of two, or the one just below when it lacks less than a tenth. */

@@ -1,8 +1,17 @@
-export { assess, assessTaps, ENGINE_VERSION, LONGEST_TAKE_SEC, type Trace } from "./assess";
+export {
+  assess,
+  assessTaps,
+  ENGINE_VERSION,
+  followTake,
+  LONGEST_TAKE_SEC,
+  type TakeFollower,
+  type Trace,
+} from "./assess";
 export { extractFeatures } from "./features";
 export { type Held, LIVE_FRAME, type LiveFrame, makeHoldFollower, makeLiveReader } from "./live";
 export { modeFor } from "./mode";
 export { makePitchFinder } from "./pitch";
 export { pitchedSegments } from "./segments";
 export { makeSpectrum } from "./strikes";
+export { listenToSinging, type Sung, type SungNote } from "./sung";
 export type { Assessment, AssessOptions, ByEar, Gap, LongTone, Mode, NoteVerdict } from "./types";

@@ -30,6 +30,7 @@ export {
 } from "./holidays";
 export { makeUps } from "./makeup";
 export { copyWeek, moveStrip, shiftRest, type Target } from "./moves";
+export { inTeachingOrder } from "./order";
 export { type Pace, paceOf, type WeekPoint } from "./pace";
 export { barsByState, nextPassage, PASSAGE_STATES, type Passage, type PassageState } from "./piece";
 export { type PlanStep, type PlayerStep, stepOfPlayer } from "./players";

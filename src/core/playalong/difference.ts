@@ -13,6 +13,42 @@ const WAVER = { cents: 45, hz: 4.5 };
 const HELD_SEC = 0.8;
 const CLIPPED = 0.4;
 
+/** What a section often does with a line: one of the faults, or certain notes played as others, left out, or tongued anew. */
+export type SectionFault =
+  | { kind: Fault }
+  /** Those notes, so many semitones away. */
+  | { kind: "played-as"; eventIds: readonly string[]; semitones: number }
+  | { kind: "left-out"; eventIds: readonly string[] }
+  | { kind: "tongued-anew" };
+
+/** The same play-along as a section often plays it; everything else stays as it is. */
+export function asTheSectionPlays(plan: PlayAlong, line: Timeline, fault: SectionFault): PlayAlong {
+  switch (fault.kind) {
+    case "played-as": {
+      const wrong = new Set(fault.eventIds);
+      const heard = (event: PlayAlongEvent): PlayAlongEvent =>
+        event.kind === "note" && event.midi !== undefined && wrong.has(event.eventId ?? "")
+          ? { ...event, midi: event.midi + fault.semitones }
+          : event;
+      return { ...plan, events: plan.events.map(heard) };
+    }
+    case "left-out": {
+      const gone = new Set(fault.eventIds);
+      return {
+        ...plan,
+        events: plan.events.filter(({ kind, eventId }) => kind !== "note" || !gone.has(eventId ?? "")),
+      };
+    }
+    case "tongued-anew":
+      return {
+        ...plan,
+        events: plan.events.map(({ slurred: _in, slursOn: _on, ...event }) => event),
+      };
+    default:
+      return withFault(plan, line, fault.kind);
+  }
+}
+
 /** The faults a line can have: no signature cannot be ignored, without slurs or eighths nothing is rushed. */
 export function faultsFor(line: Timeline): Fault[] {
   const possible: Record<Fault, boolean> = {

@@ -1,6 +1,6 @@
 export { bandVoices } from "./band";
-export { type Fault, faultsFor, withFault } from "./difference";
-export { inOrder, type Moment, momentAt, type PlayAlong, playAlong } from "./events";
+export { asTheSectionPlays, type Fault, faultsFor, type SectionFault, withFault } from "./difference";
+export { inOrder, type Moment, momentAt, type PlayAlong, type PlayAlongOptions, playAlong } from "./events";
 export { type MetronomeSettings, metronomePlan, tappedTempo } from "./metronome";
 export {
   type BandVoice,

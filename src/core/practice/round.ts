@@ -1,4 +1,4 @@
-import type { Assessment, Mode } from "../listen";
+import type { Assessment, Mode, Sung } from "../listen";
 import { modeFor } from "../listen";
 import { comfortableNote, onOneNote } from "../playalong";
 import { countClean, isClean } from "../progress";
@@ -71,6 +71,20 @@ export function judgeRound({ take, notes, breaks }: Pick<Assessment, "take" | "n
   if (wrong === 0 && !stopped && (clean >= CLEAN_SHARE * notes.length || uneven <= 1))
     return { ...told, outcome: "clean" };
   return { ...told, outcome: clean < POOR_SHARE * notes.length ? "poor" : "nearly" };
+}
+
+/** Of a line that was sung so many notes are enough: ears are trained by it, nobody is marked. */
+const SUNG_SHARE = 0.6;
+
+/**
+ * What came of a line that was sung. It is never poor: who sings beside the notes sings again or goes on, and nothing easier is
+ * pressed on anybody. Without a voice there is no outcome.
+ */
+export function judgeSinging({ notes, found }: Sung): Judged {
+  const silent = notes.filter(({ heard }) => heard === "silent").length;
+  const told = { notes: notes.length, clean: found, wrong: notes.length - found };
+  if (silent === notes.length) return { ...told, outcome: null, status: "no-music" };
+  return { ...told, outcome: found >= SUNG_SHARE * notes.length ? "clean" : "nearly", status: "assessed" };
 }
 
 /** Notes that were not clean, counted by bar of the part: where to make it smaller. */

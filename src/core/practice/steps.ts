@@ -30,6 +30,8 @@ export type HowChecked =
   | "clapped"
   /** Played into the microphone. */
   | "played"
+  /** Sung into it. */
+  | "sung"
   /** A take was sent. */
   | "sent"
   /** The player says so. */
@@ -51,7 +53,7 @@ export const STEP_KINDS: Record<PracticeStep, StepKind> = {
   listen: { checked: "heard", passes: 1, daily: false, withoutInstrument: true, minutes: 1 },
   look: { checked: "answered", passes: 1, daily: false, withoutInstrument: true, minutes: 1 },
   count: { checked: "clapped", passes: 2, daily: false, withoutInstrument: true, minutes: 1 },
-  sing: { checked: "said", passes: 1, daily: false, withoutInstrument: true, minutes: 1 },
+  sing: { checked: "sung", passes: 1, daily: false, withoutInstrument: true, minutes: 1 },
   finger: { checked: "said", passes: 2, daily: false, withoutInstrument: true, minutes: 1 },
   "one-note": { checked: "played", passes: 1, daily: false, withoutInstrument: false, minutes: 1 },
   tongue: { checked: "played", passes: 1, daily: false, withoutInstrument: false, minutes: 1 },

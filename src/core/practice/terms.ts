@@ -28,6 +28,8 @@ export interface Terms {
   test: boolean;
   /** Beside what is required: for who wants more. */
   extra: boolean;
+  /** To be read at sight: unseen until it is opened, looked at for so many seconds, then recorded once. */
+  sight: { lookSec: number } | null;
 }
 
 /** What is asked where nothing was said. */
@@ -42,6 +44,7 @@ export const PLAIN_TERMS: Terms = {
   criteria: null,
   test: false,
   extra: false,
+  sight: null,
 };
 
 /** Terms whose bars lie among those that are asked for: a style or a recording that reaches out of them is cut. */
