@@ -19,6 +19,7 @@ import { planning } from "./migrations/016-planning";
 import { giving } from "./migrations/017-giving";
 import { pieces } from "./migrations/018-pieces";
 import { practiceRoom } from "./migrations/019-practice-room";
+import { ownWays } from "./migrations/020-own-ways";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -41,6 +42,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "017-giving": giving,
   "018-pieces": pieces,
   "019-practice-room": practiceRoom,
+  "020-own-ways": ownWays,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

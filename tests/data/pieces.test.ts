@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { addDays } from "../../src/core/calendar";
 import { mondayOf } from "../../src/core/plan";
+import { Band } from "../../src/data";
 import type { Director, PlayerActor } from "../../src/services/actor";
 import { addGroup } from "../../src/services/band";
 import { today } from "../../src/services/calendar";
@@ -50,6 +51,8 @@ interface Own {
 
 async function own(): Promise<Own> {
   const { director } = await anotherBand();
+  // On whatever day of the week this runs.
+  await Band.update({ settings: { weekendsOff: false } }, { where: { id: director.bandId } });
   const { groupId } = await addGroup(director, { name: "Winds" });
   return {
     director,

@@ -354,6 +354,18 @@ const TABLE: Record<string, Row> = {
     body: () => ({ done: true }),
     expects: [401, 403, 404, 409, 403],
   },
+  // There is no further line in a book here; of another band's lines nothing is known.
+  "POST /api/tasks": { body: () => ({ lineId: ids.line }), expects: [401, 403, 409, 409, 403] },
+  // A director gave this one: it is not the player's to put back.
+  "PUT /api/tasks/[id]/kept": {
+    path: () => `/api/tasks/${ids.task}/kept`,
+    body: () => ({ kept: false }),
+    expects: [401, 403, 404, 409, 403],
+  },
+  "GET /api/tasks/[id]/section": {
+    path: () => `/api/tasks/${ids.task}/section`,
+    expects: [401, 403, 404, 200, 403],
+  },
   "POST /api/uploads": { body: fresh, expects: [401, 403, 404, 200, 403] },
   "PUT /api/uploads/[id]/chunk": {
     path: () => `/api/uploads/${ids.upload}/chunk?offset=0`,
@@ -712,6 +724,16 @@ const TABLE: Record<string, Row> = {
     body: () => ({ answer: "Yes." }),
     expects: [401, 404, 403, 403, 200],
   },
+  "PUT /api/questions/[id]/sound": {
+    path: () => `/api/questions/${ids.question}/sound`,
+    body: silence,
+    expects: [401, 404, 403, 403, 200],
+  },
+  // Who asked hears the answer, and the directors.
+  "GET /api/questions/[id]/sound": {
+    path: () => `/api/questions/${ids.question}/sound`,
+    expects: [401, 404, 404, 200, 200],
+  },
   "PUT /api/plan/clash": {
     body: () => ({ groupId: ids.group, playerId: ids.player, weekday: 2, clash: true }),
     expects: [401, 404, 403, 403, 200],
@@ -895,6 +917,8 @@ beforeAll(async () => {
     firstMeeting: "heard",
     putTogether: "halves",
     slursFirst: "tongued",
+    ownPace: true,
+    hearFirst: true,
     logBy: "times",
     logSheet: false,
     lineHint: "",
@@ -998,6 +1022,7 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "POST /api/practice .playerId",
       "POST /api/routines .content.blocks[0].mutedFor[0]",
       "POST /api/routines/[id]/given .groupId",
+      "POST /api/tasks .lineId",
       "POST /api/teachings .groupId",
       "POST /api/teachings/concert .groupId",
       "POST /api/uploads .taskId",

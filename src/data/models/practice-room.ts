@@ -50,6 +50,8 @@ export class Question extends Model<InferAttributes<Question>, InferCreationAttr
   declare askedAt: Date;
   declare answer: CreationOptional<string | null>;
   declare answeredBy: CreationOptional<string | null>;
+  /** The answer as it was played or spoken. */
+  declare answerMediaId: CreationOptional<string | null>;
   declare answeredAt: CreationOptional<Date | null>;
 }
 
@@ -80,6 +82,7 @@ export function definePracticeRoom(sequelize: Sequelize): void {
       askedAt: instant,
       answer: optionalText,
       answeredBy: optionalRef,
+      answerMediaId: optionalRef,
       answeredAt: optionalInstant,
     }),
     { sequelize, tableName: "questions" },

@@ -64,6 +64,8 @@ export class Assignment extends Model<InferAttributes<Assignment>, InferCreation
   declare opensOn: CreationOptional<string | null>;
   /** The test that this one makes up for. */
   declare countsFor: CreationOptional<string | null>;
+  /** The player who opened it by own choice; null where a director gave it. */
+  declare chosenBy: CreationOptional<string | null>;
 }
 
 export class Task extends Model<InferAttributes<Task>, InferCreationAttributes<Task>> {
@@ -149,6 +151,7 @@ export function definePractice(sequelize: Sequelize) {
       terms: optionalJson,
       opensOn: optionalDay,
       countsFor: optionalRef,
+      chosenBy: optionalRef,
     }),
     { sequelize, tableName: "assignments" },
   );

@@ -10,9 +10,11 @@ export {
 } from "./jobs";
 export { addUpShown, type KnowledgeRows, knowledgeRows, type TeachingRow, teachingsOf } from "./knowledge";
 export {
+  type BookLine,
   barNumbersOf,
   isGivenTo,
   type LineHead,
+  linesOfBook,
   newestRevisionOf,
   type PlannedLine,
   plannedLines,
@@ -83,6 +85,7 @@ export {
   type QueueRow,
   type StandRow,
   sectionBars,
+  sectionResults,
   type TakeMarks,
   type TakeOutcome,
   takeContext,

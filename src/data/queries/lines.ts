@@ -43,7 +43,7 @@ export async function shelfRows(bandId: string, archived: boolean, most: number)
      JOIN line_revisions r ON r.line_id = l.id AND r.number = n.number
      LEFT JOIN books b ON b.id = l.book_id
      LEFT JOIN (SELECT x.line_id, SUM(a.withdrawn_at IS NULL) AS given FROM assignments a JOIN line_revisions x ON x.id = a.revision_id
-       WHERE a.band_id = :bandId GROUP BY x.line_id) g ON g.line_id = l.id
+       WHERE a.band_id = :bandId AND a.chosen_by IS NULL GROUP BY x.line_id) g ON g.line_id = l.id
      WHERE l.band_id = :bandId AND l.kind = 'line' AND l.removed_at IS ${archived ? "NOT NULL" : "NULL"}
      ORDER BY book = '', book, l.number IS NULL, l.number, l.title, l.id LIMIT ${most}`,
     { bandId },
@@ -72,6 +72,19 @@ export function plannedLines(
      LEFT JOIN books b ON b.id = l.book_id
      ORDER BY b.title IS NULL, b.title, l.number IS NULL, l.number, l.title, l.id LIMIT ${most}`,
     { bandId, ...(lineIds === null ? {} : { lineIds }) },
+  );
+}
+
+/** A line of a book, as somebody may go on to it. */
+export type BookLine = Pick<LineHead, "id" | "number" | "page" | "title" | "teachingPlace">;
+
+/** Lines of a book that are on the shelf, in book order. */
+export function linesOfBook(bandId: string, bookId: string): Promise<BookLine[]> {
+  return select(
+    `SELECT id, number, page, title, teaching_place AS teachingPlace FROM \`lines\`
+     WHERE band_id = :bandId AND book_id = :bookId AND kind = 'line' AND removed_at IS NULL
+     ORDER BY number IS NULL, number, title, id`,
+    { bandId, bookId },
   );
 }
 

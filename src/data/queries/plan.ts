@@ -2,6 +2,7 @@ import type { Transaction } from "sequelize";
 import type { StripKind } from "../../core/plan";
 import type { OnlyFor } from "../models";
 import { readJson, run, select } from "./select";
+import { AT_SIGHT } from "./takes";
 
 /**
  * Raises the version of a band's plan and says what it is now. The row stays locked until the transaction ends: two saves at
@@ -79,7 +80,7 @@ export function linesMet(bandId: string, upTo: string): Promise<LineMet[]> {
      UNION
      SELECT r.line_id, a.group_id, CAST(a.due_date AS CHAR) FROM assignments a JOIN line_revisions r ON r.id = a.revision_id
        JOIN \`lines\` l ON l.id = r.line_id AND l.kind = 'line'
-       WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date <= :upTo
+       WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.chosen_by IS NULL AND a.due_date <= :upTo
      ORDER BY 3, 1, 2`,
     { bandId, upTo },
   );
@@ -97,6 +98,9 @@ export interface LineTakes {
   goalBpm: number;
 }
 
+/** What was learned from takes speaks of lines that were given to be learned: nothing that was opened by own choice or read at sight. */
+const GIVEN_TO_LEARN = `a.chosen_by IS NULL AND NOT ${AT_SIGHT}`;
+
 /** Takes since an instant, by line and player. */
 export async function lineTakes(bandId: string, since: Date): Promise<LineTakes[]> {
   const rows = await select<LineTakes>(
@@ -105,7 +109,7 @@ export async function lineTakes(bandId: string, since: Date): Promise<LineTakes[
      FROM takes k JOIN tasks t ON t.id = k.task_id JOIN assignments a ON a.id = t.assignment_id
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id AND l.kind = 'line'
      JOIN current_assessments s ON s.take_id = k.id AND s.status = 'assessed' AND s.notes_total > 0
-     WHERE k.band_id = :bandId AND k.created_at >= :since
+     WHERE k.band_id = :bandId AND k.created_at >= :since AND ${GIVEN_TO_LEARN}
      GROUP BY r.line_id, t.player_id, t.instrument_id ORDER BY r.line_id, t.player_id`,
     { bandId, since },
   );
@@ -135,7 +139,7 @@ export async function barTakes(bandId: string, since: Date): Promise<BarTakes[]>
      FROM takes k JOIN tasks t ON t.id = k.task_id JOIN assignments a ON a.id = t.assignment_id
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id AND l.kind = 'line'
      JOIN current_assessments s ON s.take_id = k.id AND s.status = 'assessed' JOIN assessment_bars b ON b.assessment_id = s.id
-     WHERE k.band_id = :bandId AND k.created_at >= :since
+     WHERE k.band_id = :bandId AND k.created_at >= :since AND ${GIVEN_TO_LEARN}
      GROUP BY r.line_id, t.player_id, t.instrument_id, b.measure_index`,
     { bandId, since },
   );
@@ -181,18 +185,24 @@ export interface DueLine {
   note: string;
   firstBar: number | null;
   lastBar: number | null;
+  /** To be read at sight. */
+  sight: boolean;
 }
 
 export async function linesDue(bandId: string, from: string, to: string): Promise<DueLine[]> {
   const rows = await select<Omit<DueLine, "onlyFor"> & { onlyFor: OnlyFor | string | null }>(
     `SELECT a.id AS assignmentId, a.group_id AS groupId, a.only_for AS onlyFor, l.id AS lineId,
        l.title, l.number, a.times_per_week AS timesPerWeek, CAST(a.due_date AS CHAR) AS dueDate, a.note,
-       a.first_bar AS firstBar, a.last_bar AS lastBar
+       a.first_bar AS firstBar, a.last_bar AS lastBar, ${AT_SIGHT} AS sight
      FROM assignments a JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id AND l.kind = 'line'
-     WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date BETWEEN :from AND :to ORDER BY a.due_date, a.id LIMIT 200`,
+     WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.chosen_by IS NULL AND a.due_date BETWEEN :from AND :to ORDER BY a.due_date, a.id LIMIT 200`,
     { bandId, from, to },
   );
-  return rows.map((row) => ({ ...row, onlyFor: row.onlyFor === null ? null : readJson(row.onlyFor) }));
+  return rows.map((row) => ({
+    ...row,
+    sight: Boolean(row.sight),
+    onlyFor: row.onlyFor === null ? null : readJson(row.onlyFor),
+  }));
 }
 
 /** Something of the ribbon that is on the stands without a task of its own. */

@@ -1,6 +1,6 @@
 import type { TakeState, TaskState } from "../models";
 import { select } from "./select";
-import { OUTCOME, type TakeMarks, type TakeOutcome, withMarks, withNumbers } from "./takes";
+import { AT_SIGHT, OUTCOME, type TakeMarks, type TakeOutcome, withMarks, withNumbers } from "./takes";
 
 export interface PlayerTaskRow {
   taskId: string;
@@ -14,22 +14,34 @@ export interface PlayerTaskRow {
   state: TaskState;
   closed: boolean;
   withdrawn: boolean;
+  /** Opened by own choice. */
+  chosen: boolean;
+  /** Read at sight. */
+  sight: boolean;
 }
 
 /** Everything a player was ever given, the newest first. */
 export async function everyTaskOf(playerId: string): Promise<PlayerTaskRow[]> {
   const rows = await select<
-    Omit<PlayerTaskRow, "closed" | "withdrawn"> & { closed: number; withdrawn: number }
+    Record<"closed" | "withdrawn" | "chosen" | "sight", number> &
+      Omit<PlayerTaskRow, "closed" | "withdrawn" | "chosen" | "sight">
   >(
     `SELECT t.id AS taskId, a.id AS assignmentId, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber,
        t.instrument_id AS instrumentId, g.name AS groupName, CAST(a.due_date AS CHAR) AS dueDate, t.state,
-       t.closed_at IS NOT NULL AS closed, a.withdrawn_at IS NOT NULL AS withdrawn
+       t.closed_at IS NOT NULL AS closed, a.withdrawn_at IS NOT NULL AS withdrawn,
+       a.chosen_by IS NOT NULL AS chosen, ${AT_SIGHT} AS sight
      FROM tasks t JOIN assignments a ON a.id = t.assignment_id JOIN band_groups g ON g.id = a.group_id
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
      WHERE t.player_id = :playerId ORDER BY a.due_date DESC, t.id DESC LIMIT 500`,
     { playerId },
   );
-  return rows.map((row) => ({ ...row, closed: Boolean(row.closed), withdrawn: Boolean(row.withdrawn) }));
+  return rows.map((row) => ({
+    ...row,
+    closed: Boolean(row.closed),
+    withdrawn: Boolean(row.withdrawn),
+    chosen: Boolean(row.chosen),
+    sight: Boolean(row.sight),
+  }));
 }
 
 export interface PlayerTakeRow extends TakeOutcome, TakeMarks {

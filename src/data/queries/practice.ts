@@ -152,10 +152,13 @@ export function questionsOfTask(taskId: string): Promise<
   (Pick<QuestionRow, "id" | "kind" | "measure" | "text" | "askedAt"> & {
     answer: string | null;
     answeredBy: string | null;
+    /** It was answered with a recording. */
+    sound: boolean;
   })[]
 > {
   return select(
-    `SELECT q.id, q.kind, q.measure, q.text, q.asked_at AS askedAt, q.answer, u.name AS answeredBy
+    `SELECT q.id, q.kind, q.measure, q.text, q.asked_at AS askedAt, q.answer, u.name AS answeredBy,
+       q.answer_media_id IS NOT NULL AS sound
      FROM questions q LEFT JOIN users u ON u.id = q.answered_by WHERE q.task_id = :taskId
      ORDER BY q.asked_at DESC, q.id DESC LIMIT 50`,
     { taskId },

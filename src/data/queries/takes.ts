@@ -33,10 +33,16 @@ export interface QueueRow extends TakeOutcome {
   instrumentId: string;
   lineTitle: string;
   lineNumber: number | null;
+  /** Opened by its player's own choice, or read at sight. */
+  chosen: boolean;
+  sight: boolean;
   state: TakeState;
   assessmentId: string | null;
   createdAt: Date;
 }
+
+/** Whether an assignment a is read at sight. */
+export const AT_SIGHT = "(JSON_VALUE(a.terms, '$.sight.lookSec') IS NOT NULL)";
 
 /** So many tasks are listed at once; what is reviewed makes room. */
 const MOST_WAITING = 500;
@@ -45,7 +51,7 @@ const MOST_WAITING = 500;
 export async function takesOfWaitingTasks(bandId: string): Promise<QueueRow[]> {
   const rows = await select<QueueRow>(
     `SELECT k.id AS takeId, t.id AS taskId, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName, t.instrument_id AS instrumentId, l.title AS lineTitle,
-       l.number AS lineNumber, k.state, k.created_at AS createdAt,
+       l.number AS lineNumber, a.chosen_by IS NOT NULL AS chosen, ${AT_SIGHT} AS sight, k.state, k.created_at AS createdAt,
        s.id AS assessmentId, ${OUTCOME}
      FROM (SELECT id, player_id, assignment_id, instrument_id FROM tasks WHERE band_id = :bandId AND state = 'sent' ORDER BY id LIMIT ${MOST_WAITING}) t
      JOIN takes k ON k.task_id = t.id
@@ -57,7 +63,11 @@ export async function takesOfWaitingTasks(bandId: string): Promise<QueueRow[]> {
      ORDER BY t.id, k.created_at DESC, k.id DESC`,
     { bandId },
   );
-  return rows.map(withNumbers);
+  return rows.map((row) => ({
+    ...withNumbers(row),
+    chosen: Boolean(row.chosen),
+    sight: Boolean(row.sight),
+  }));
 }
 
 export interface TaskTakeRow extends TakeOutcome, Pick<QueueRow, "takeId" | "state"> {
@@ -193,7 +203,7 @@ export async function assignmentsDue(bandId: string, from: string): Promise<DueR
        CAST(a.opens_on AS CHAR) AS opensOn, a.counts_for AS countsFor, g.id AS groupId, g.name AS groupName, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber
      FROM assignments a JOIN band_groups g ON g.id = a.group_id JOIN line_revisions r ON r.id = a.revision_id
      JOIN \`lines\` l ON l.id = r.line_id
-     WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.due_date >= :from ORDER BY a.due_date, a.id LIMIT 200`,
+     WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.chosen_by IS NULL AND a.due_date >= :from ORDER BY a.due_date, a.id LIMIT 200`,
     { bandId, from },
   );
   return rows.map(withTerms);
@@ -218,6 +228,10 @@ export interface StandRow {
   terms: Terms | null;
   opensOn: string | null;
   toldDone: boolean;
+  /** Opened by the player's own choice. */
+  chosen: boolean;
+  lineId: string;
+  bookId: string | null;
   lineTitle: string;
   lineNumber: number | null;
   page: number | null;
@@ -230,7 +244,7 @@ export async function tasksOfPlayer(playerId: string, taskId: string | null = nu
     `SELECT t.id, t.state, t.instrument_id AS instrumentId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
        CAST(a.due_date AS CHAR) AS dueDate, a.note, a.changed_note AS changedNote, a.first_bar AS firstBar,
        a.last_bar AS lastBar, a.revision_id AS revisionId, a.terms, CAST(a.opens_on AS CHAR) AS opensOn,
-       t.told_done_at IS NOT NULL AS toldDone, l.title AS lineTitle, l.number AS lineNumber, l.page,
+       t.told_done_at IS NOT NULL AS toldDone, a.chosen_by IS NOT NULL AS chosen, l.id AS lineId, l.book_id AS bookId, l.title AS lineTitle, l.number AS lineNumber, l.page,
        (SELECT COUNT(*) FROM takes k WHERE k.task_id = t.id) AS takes
      FROM tasks t JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
@@ -241,6 +255,7 @@ export async function tasksOfPlayer(playerId: string, taskId: string | null = nu
     ...withTerms(row),
     takes: Number(row.takes),
     toldDone: Boolean(row.toldDone),
+    chosen: Boolean(row.chosen),
   }));
 }
 
@@ -311,19 +326,23 @@ export interface GrowthTaskRow {
   assignmentId: string;
   /** The test it is, or makes up for; null where it counts for none. */
   testId: string | null;
+  chosen: boolean;
+  sight: boolean;
 }
 
 /** Tasks of those who are in the band today; what was closed before anything was sent is left out. */
-export function tasksOfBand(bandId: string): Promise<GrowthTaskRow[]> {
-  return select(
+export async function tasksOfBand(bandId: string): Promise<GrowthTaskRow[]> {
+  const rows = await select<GrowthTaskRow>(
     `SELECT t.id AS taskId, p.id AS playerId, p.name, t.instrument_id AS instrumentId, t.state, l.id AS lineId, l.title, l.number,
-       a.id AS assignmentId, COALESCE(a.counts_for, IF(JSON_VALUE(a.terms, '$.test') = 1, a.id, NULL)) AS testId
+       a.id AS assignmentId, COALESCE(a.counts_for, IF(JSON_VALUE(a.terms, '$.test') = 1, a.id, NULL)) AS testId,
+       a.chosen_by IS NOT NULL AS chosen, ${AT_SIGHT} AS sight
      FROM tasks t JOIN players p ON p.id = t.player_id JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
      WHERE t.band_id = :bandId AND p.left_on IS NULL AND (t.closed_at IS NULL OR t.state IN ('sent', 'accepted'))
      ORDER BY t.id`,
     { bandId },
   );
+  return rows.map((row) => ({ ...row, chosen: Boolean(row.chosen), sight: Boolean(row.sight) }));
 }
 
 /** The director's marks of a take, and how much each counts in its task. */
@@ -355,6 +374,26 @@ export async function takesOfBand(bandId: string): Promise<GrowthTakeRow[]> {
     { bandId },
   );
   return rows.map((row) => withMarks(withNumbers(row)));
+}
+
+/** What the newest assessed take of each player says of a part in a section: the same assignment, instrument and part. */
+export async function sectionResults(
+  {
+    assignmentId,
+    instrumentId,
+    partId,
+  }: { assignmentId: string; instrumentId: string; partId: string | null },
+  most: number,
+): Promise<Assessment[]> {
+  const rows = await select<{ result: Assessment | string }>(
+    `SELECT s.result FROM (
+       SELECT t.id, (SELECT k.id FROM takes k JOIN current_assessments c ON c.take_id = k.id AND c.status = 'assessed'
+         WHERE k.task_id = t.id ORDER BY k.created_at DESC, k.id DESC LIMIT 1) AS takeId
+       FROM tasks t WHERE t.assignment_id = :assignmentId AND t.instrument_id = :instrumentId AND t.part_id <=> :partId) n
+     JOIN current_assessments s ON s.take_id = n.takeId ORDER BY s.take_id DESC LIMIT ${most}`,
+    { assignmentId, instrumentId, partId },
+  );
+  return rows.map(({ result }) => readJson(result));
 }
 
 /** What the current assessment of each take says, whole. */

@@ -1,6 +1,21 @@
+import { v7 as uuid } from "uuid";
+import { addDays } from "../../core/calendar";
 import { instrumentById } from "../../core/music";
-import { forDrumsOnly, type Score } from "../../core/score";
-import { Assignment, LineRevision, PlayerInstrument, seatsOfBand, Take, Task, touchBand } from "../../data";
+import { PLAIN_TERMS } from "../../core/practice";
+import { seatsFor } from "../../core/ready";
+import { forDrumsOnly, type Score, timeline } from "../../core/score";
+import {
+  Assignment,
+  GroupMember,
+  LineRevision,
+  newestRevisionOf,
+  PlayerInstrument,
+  seatsOfBand,
+  seatsOfPlayer,
+  Take,
+  Task,
+  touchBand,
+} from "../../data";
 import { database } from "../../server/database";
 import { type Actor, found, type PlayerActor, player, ServiceError } from "../actor";
 import { audit } from "../audit";
@@ -97,5 +112,87 @@ export async function tellDone(actor: Actor, taskId: string, done: boolean): Pro
       { transaction },
     );
     await audit(who, done ? "told-done" : "told-undone", taskId, transaction);
+  });
+}
+
+/** What a player chose for themselves is put back on the shelf after so many days without a word, and once a week is enough. */
+const OWN_DAYS = 13;
+
+/**
+ * Puts a line on a player's own stand, by the player's own choice: for nobody else, required of nobody. Asked twice it is there
+ * once; what was put back before comes back with everything sent.
+ * @param today  the band's local day
+ */
+export async function giveToOneself(
+  who: PlayerActor,
+  lineId: string,
+  today: string,
+): Promise<{ taskId: string }> {
+  const revision = found(await newestRevisionOf(who.bandId, lineId), "line");
+  const membership = await GroupMember.findOne({
+    where: { playerId: who.playerId, bandId: who.bandId, toDate: null },
+    order: [["fromDate", "ASC"]],
+  });
+  const seats = (await bandKnowledge(who.bandId)).seated(await seatsOfPlayer(who.playerId));
+  const [seat] = seatsFor(forDrumsOnly(revision.score), seats);
+  if (!membership || !seat)
+    throw new ServiceError("conflict", "You are in no group yet, so nothing can be put on your stand.");
+  const dueDate = addDays(today, OWN_DAYS);
+  return database().transaction(async (transaction) => {
+    await touchBand(who.bandId, transaction);
+    const revisions = await LineRevision.findAll({ where: { lineId }, attributes: ["id"], transaction });
+    const before = await Assignment.findOne({
+      where: { chosenBy: who.playerId, revisionId: revisions.map(({ id }) => id) },
+      transaction,
+    });
+    if (before) {
+      await before.update({ withdrawnAt: null, dueDate }, { transaction });
+      const own = found(
+        await Task.findOne({
+          where: { assignmentId: before.id, playerId: who.playerId },
+          order: [["closedAt", "ASC"]],
+          transaction,
+        }),
+        "task",
+      );
+      return { taskId: own.id };
+    }
+    const assignmentId = uuid();
+    await Assignment.create(
+      {
+        id: assignmentId,
+        bandId: who.bandId,
+        groupId: membership.groupId,
+        onlyFor: { playerIds: [who.playerId] },
+        revisionId: revision.id,
+        goalBpm: Math.round(timeline(revision.score).bpm),
+        timesPerWeek: 1,
+        dueDate,
+        note: "",
+        terms: { ...PLAIN_TERMS, extra: true },
+        chosenBy: who.playerId,
+      },
+      { transaction },
+    );
+    const task = await Task.create(
+      newTask(who.bandId, assignmentId, seat, pinsFor(revision.score, null)(seat)),
+      { transaction },
+    );
+    await audit(who, "choose-line", task.id, transaction);
+    return { taskId: task.id };
+  });
+}
+
+/** Puts what a player chose back on the shelf, or takes it again. What was sent stays. */
+export async function keepChosen(actor: Actor, taskId: string, kept: boolean): Promise<void> {
+  const who = player(actor);
+  const task = await ownTask(who, taskId);
+  const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
+  if (assignment.chosenBy !== who.playerId)
+    throw new ServiceError("conflict", "Your director gave you this one.");
+  await database().transaction(async (transaction) => {
+    await touchBand(who.bandId, transaction);
+    await assignment.update({ withdrawnAt: kept ? null : new Date() }, { transaction });
+    await audit(who, kept ? "take-line-again" : "put-line-back", taskId, transaction);
   });
 }

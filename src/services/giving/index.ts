@@ -37,7 +37,7 @@ import { newTask, pinsFor, reads } from "./pins";
 import type { Assign, ChangeAssignment, Doubt, GiveOut, MakeUpTest } from "./schema";
 
 export { keptWithTake, recordedOf, scoreOfTake, shownOf, termsOf } from "./asked";
-export { choicesFor, chooseInstrument, ownTask, tellDone } from "./by-player";
+export { choicesFor, chooseInstrument, giveToOneself, keepChosen, ownTask, tellDone } from "./by-player";
 export { type Followed, followPeople, isFor, setClosed } from "./follow";
 export {
   Assign,
@@ -45,6 +45,7 @@ export {
   ChooseInstrument,
   GiveEarlier,
   GiveOut,
+  KeepChosen,
   MakeUpTest,
   TellDone,
 } from "./schema";
@@ -144,6 +145,7 @@ async function notGivenAlready(group: Group, lineId: string, now: string): Promi
       groupId: group.id,
       revisionId: revisions.map(({ id }) => id),
       withdrawnAt: null,
+      chosenBy: null,
       dueDate: { [Op.gte]: now },
     },
   });
@@ -192,6 +194,9 @@ function termsThatServe(
     refuse("record", "The bars to record are among the bars that are asked for.");
   if (terms.test && terms.record.kind === "nothing")
     refuse("record", "A test is recorded, or it cannot be heard.");
+  if (terms.sight && terms.record.kind !== "all") refuse("sight", "What is read at sight is recorded whole.");
+  if (terms.sight && (terms.ladder || terms.steps))
+    refuse("sight", "What is read at sight is played once: without a ladder, without steps.");
   if (opensOn && opensOn > dueDate) refuse("opensOn", "It opens before it is due, or on that day.");
 }
 
@@ -382,6 +387,13 @@ function changedTerms(before: Terms, now: Terms, goalBpm: number): string[] {
     ...(differs("minutes") && now.minutes !== null ? [`${now.minutes} minutes each time now`] : []),
     ...(differs("criteria") ? ["other things are marked now"] : []),
     ...(differs("test") ? [now.test ? "it counts as a test now" : "it is no test any more"] : []),
+    ...(differs("sight")
+      ? [
+          now.sight
+            ? `it is read at sight now, after ${now.sight.lookSec} seconds`
+            : "you may practise it now",
+        ]
+      : []),
     ...(differs("extra") ? [now.extra ? "it is extra now" : "it is required now"] : []),
   ];
 }

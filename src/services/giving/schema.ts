@@ -76,6 +76,15 @@ export const GivenTerms = z
       .nullable(),
     test: z.boolean(),
     extra: z.boolean(),
+    sight: z
+      .object({
+        lookSec: z
+          .number()
+          .int("A look lasts 10 to 300 seconds.")
+          .min(10, "A look lasts 10 to 300 seconds.")
+          .max(300, "A look lasts 10 to 300 seconds."),
+      })
+      .nullable(),
   })
   .partial()
   .transform((terms): Terms => ({ ...PLAIN_TERMS, ...(terms as Partial<Terms>) }));
@@ -148,6 +157,9 @@ export const MakeUpTest = z.object({
 export const ChooseInstrument = z.object({ instrumentId: z.string().max(32) });
 /** Where nothing is recorded, the player says it is done. */
 export const TellDone = z.object({ done: z.boolean() });
+
+/** What a player chose stays on the stand, or goes back on the shelf. */
+export const KeepChosen = z.object({ kept: z.boolean() });
 
 /** Something given to players one by one, beside the group it was given to. */
 export const GiveEarlier = z.object({ playerId: id });

@@ -4,7 +4,7 @@ import { scorePlace } from "../../core/ready";
 import { Band, type GrowthTakeRow, type GrowthTaskRow, takesOfBand, tasksOfBand } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { markOf } from "./player";
-import type { GrowthCell, GrowthTest, GrowthView } from "./schema";
+import type { GrowthCell, GrowthSight, GrowthTest, GrowthView } from "./schema";
 
 export { playerPage } from "./player";
 
@@ -18,9 +18,11 @@ export async function growthView(actor: Actor): Promise<GrowthView> {
   ]);
   const band = found(ownBand, "band");
   const takesOf = groupBy(takes, (take) => take.taskId);
+  // What was given to be learned stands in the table; what was read at sight, or chosen, is told apart.
+  const learned = tasks.filter(({ chosen, sight }) => !chosen && !sight);
   const lines = [
     ...new Map(
-      tasks.map((task) => [task.lineId, { id: task.lineId, title: task.title, number: task.number }]),
+      learned.map((task) => [task.lineId, { id: task.lineId, title: task.title, number: task.number }]),
     ).values(),
   ].sort((a, b) => (a.number ?? 999) - (b.number ?? 999));
   const columnOf = new Map(lines.map((line, index) => [line.id, index]));
@@ -32,30 +34,56 @@ export async function growthView(actor: Actor): Promise<GrowthView> {
     lines,
     players: players.map((own) => {
       const { playerId: id, name, instrumentId } = own[0]!;
+      const asked = own.filter(({ chosen, sight }) => !chosen && !sight);
       const cells: GrowthView["players"][number]["cells"] = lines.map(() => null);
-      for (const task of own)
+      for (const task of asked)
         cells[columnOf.get(task.lineId)!] = cellOf(task.state, takesOf.get(task.taskId) ?? []);
       return {
         id,
         name,
         instrument: instrumentById(instrumentId).name,
         cells,
-        accepted: own.filter((task) => task.state === "accepted").length,
-        asked: own.length,
+        accepted: asked.filter((task) => task.state === "accepted").length,
+        asked: asked.length,
+        chosen: own.filter(({ chosen, taskId }) => chosen && takesOf.has(taskId)).length,
       };
     }),
     tests: testsOf(tasks, takesOf),
+    sight: sightOf(tasks, takesOf),
   };
 }
+
+/** What was read at sight: one take each, told apart from what was practised. The newest first. */
+function sightOf(tasks: GrowthTaskRow[], takesOf: Map<string, GrowthTakeRow[]>): GrowthSight[] {
+  const read = tasks.filter(({ sight }) => sight);
+  return [...groupBy(read, ({ assignmentId }) => assignmentId)].reverse().map(([assignmentId, all]) => ({
+    assignmentId,
+    name: nameOf(all[0]!),
+    results: all
+      .map((task) => {
+        const take = takesOf.get(task.taskId)?.at(-1);
+        const heard = take?.status === "assessed" && take.total;
+        return {
+          playerId: task.playerId,
+          name: task.name,
+          instrument: instrumentById(task.instrumentId).name,
+          cleanPercent: heard ? Math.round((100 * take.clean!) / take.total!) : null,
+          takeId: take?.takeId ?? null,
+        };
+      })
+      .sort((a, b) => a.name.localeCompare(b.name)),
+  }));
+}
+
+const nameOf = ({ title, number }: GrowthTaskRow) => (number === null ? title : `No. ${number} · ${title}`);
 
 /** Playing tests: each player's marked take, that of a make-up where there is one; the better one where both were marked. */
 function testsOf(tasks: GrowthTaskRow[], takesOf: Map<string, GrowthTakeRow[]>): GrowthTest[] {
   const counted = tasks.filter(({ testId }) => testId !== null);
   return [...groupBy(counted, ({ testId }) => testId!)].reverse().map(([assignmentId, all]) => {
-    const { title, number } = all[0]!;
     return {
       assignmentId,
-      name: number === null ? title : `No. ${number} · ${title}`,
+      name: nameOf(all[0]!),
       results: [...groupBy(all, ({ playerId }) => playerId).values()]
         .map((own) => resultOf(assignmentId, own, takesOf))
         .sort((a, b) => a.name.localeCompare(b.name)),

@@ -1,11 +1,12 @@
 import { addDays } from "../../core/calendar";
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
-import { weightedMark } from "../../core/practice";
+import { countingResults, weightedMark } from "../../core/practice";
 import {
   Band,
   everyTakeOf,
   everyTaskOf,
+  factsOfKind,
   Group,
   GroupMember,
   givenWithout,
@@ -20,11 +21,14 @@ import { type Actor, director, found } from "../actor";
 import { dayLabel, today as todayIn } from "../calendar";
 import { instrumentKnowledge, playerKnowledge, weeksSince } from "../knowledge";
 import { takeRemark } from "../listening";
+import { countedIn } from "../practice";
 import { settingsOf } from "../settings";
 import type { PlayerPage, PlayerTake } from "./schema";
 
 /** So far back the log of practice goes: four weeks of any weekday. */
 const WEEKS_BACK_DAYS = 27;
+/** So many results of counting are read at most. */
+const MOST_COUNTED = 1000;
 
 /** A player on one page: instruments and what is known on each, what was taught, every task and take. */
 export async function playerPage(actor: Actor, playerId: string): Promise<PlayerPage> {
@@ -32,17 +36,19 @@ export async function playerPage(actor: Actor, playerId: string): Promise<Player
   const player = found(await Player.findOne({ where: { id: playerId, bandId } }), "player");
   const band = found(await Band.findByPk(bandId), "band");
   const today = todayIn(band.timeZone);
-  const [knowledge, held, members, groups, teachings, tasks, takes, earlier, practice] = await Promise.all([
-    playerKnowledge(bandId, playerId, today),
-    PlayerInstrument.findAll({ where: { playerId, bandId }, order: [["fromDate", "DESC"]] }),
-    GroupMember.findAll({ where: { playerId, bandId }, order: [["fromDate", "ASC"]] }),
-    Group.findAll({ where: { bandId }, attributes: ["id", "name"] }),
-    teachingsOf(bandId, { playerId }),
-    everyTaskOf(playerId),
-    everyTakeOf(playerId),
-    givenWithout(playerId),
-    practisedDays(playerId, addDays(today, -WEEKS_BACK_DAYS), today),
-  ]);
+  const [knowledge, held, members, groups, teachings, tasks, takes, earlier, practice, counted] =
+    await Promise.all([
+      playerKnowledge(bandId, playerId, today),
+      PlayerInstrument.findAll({ where: { playerId, bandId }, order: [["fromDate", "DESC"]] }),
+      GroupMember.findAll({ where: { playerId, bandId }, order: [["fromDate", "ASC"]] }),
+      Group.findAll({ where: { bandId }, attributes: ["id", "name"] }),
+      teachingsOf(bandId, { playerId }),
+      everyTaskOf(playerId),
+      everyTakeOf(playerId),
+      givenWithout(playerId),
+      practisedDays(playerId, addDays(today, -WEEKS_BACK_DAYS), today),
+      factsOfKind(playerId, ["counting"], MOST_COUNTED),
+    ]);
   const nameOf = new Map(groups.map(({ id, name }) => [id, name]));
   const takesOf = groupBy(takes, ({ taskId }) => taskId);
   const weeks = weeksSince(player.stageSince, today);
@@ -59,6 +65,7 @@ export async function playerPage(actor: Actor, playerId: string): Promise<Player
     kit: player.kit,
     today,
     practice,
+    counting: countingResults(countedIn(counted)),
     logBy: settingsOf(band).logBy,
     groups: members.map(({ groupId, fromDate, toDate }) => ({
       name: nameOf.get(groupId)!,
@@ -84,17 +91,11 @@ export async function playerPage(actor: Actor, playerId: string): Promise<Player
     })),
     tasks: tasks
       .filter((task) => !task.withdrawn || takesOf.has(task.taskId))
-      .map(({ taskId, lineId, lineTitle, lineNumber, instrumentId, groupName, dueDate, state, closed }) => ({
-        taskId,
-        lineId,
-        lineTitle,
-        lineNumber,
+      .map(({ instrumentId, dueDate, assignmentId: _given, withdrawn: _back, ...task }) => ({
+        ...task,
         instrument: instrumentById(instrumentId).name,
-        groupName,
         dueLabel: dayLabel(dueDate),
-        state,
-        closed,
-        takes: (takesOf.get(taskId) ?? []).map(takeOf),
+        takes: (takesOf.get(task.taskId) ?? []).map(takeOf),
       })),
     earlier: earlier.map(({ assignmentId, lineTitle, lineNumber, dueDate, groupName }) => ({
       assignmentId,

@@ -1,4 +1,5 @@
 import type { Stage } from "../../core/music";
+import type { CountingDay } from "../../core/practice";
 import type { InstrumentKnowledge } from "../knowledge/schema";
 
 export interface GrowthCell {
@@ -35,6 +36,10 @@ export interface PlayerTask {
   state: "open" | "sent" | "again" | "accepted";
   /** Its player left the group or the instrument. */
   closed: boolean;
+  /** Opened by own choice. */
+  chosen: boolean;
+  /** Read at sight. */
+  sight: boolean;
   takes: PlayerTake[];
 }
 
@@ -55,6 +60,8 @@ export interface PlayerPage {
   tasks: PlayerTask[];
   /** Days of the last four weeks with practice at home, as the player's own log has them. */
   practice: { day: string; seconds: number; ownMinutes: number }[];
+  /** Results of counting activities, by activity and day. */
+  counting: { activity: string; days: CountingDay[] }[];
   logBy: "times" | "minutes";
   /** What their groups had before they came. */
   earlier: { assignmentId: string; name: string; dueLabel: string; groupName: string }[];
@@ -70,9 +77,26 @@ export interface GrowthView {
     cells: (GrowthCell | null)[];
     accepted: number;
     asked: number;
+    /** Lines opened by own choice of which a take was sent. */
+    chosen: number;
   }[];
   /** Playing tests with what came of them, the newest first. */
   tests: GrowthTest[];
+  /** What was read at sight, the newest first. */
+  sight: GrowthSight[];
+}
+
+export interface GrowthSight {
+  assignmentId: string;
+  name: string;
+  results: {
+    playerId: string;
+    name: string;
+    instrument: string;
+    /** Share of clean notes, 0 to 100; null while nothing could be judged. */
+    cleanPercent: number | null;
+    takeId: string | null;
+  }[];
 }
 
 export interface GrowthTest {

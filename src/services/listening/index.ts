@@ -58,6 +58,8 @@ export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
     instrumentName: instrumentById(row.instrumentId).name,
     lineTitle: row.lineTitle,
     lineNumber: row.lineNumber,
+    chosen: row.chosen,
+    sight: row.sight,
     remark: takeRemark(row),
     needsEar: needsEar(row),
     bars: (bars.get(row.assessmentId ?? "") ?? []).map(({ wrong, untimely }) => ({ wrong, untimely })),
@@ -66,7 +68,11 @@ export async function listenQueue(actor: Actor): Promise<QueueItem[]> {
 
 async function worstFirst(bandId: string): Promise<QueueRow[]> {
   return bestTakes(await takesOfWaitingTasks(bandId)).sort(
-    (a, b) => badness(b) - badness(a) || a.playerName.localeCompare(b.playerName),
+    (a, b) =>
+      // What nobody asked for waits behind what was given.
+      Number(a.chosen) - Number(b.chosen) ||
+      badness(b) - badness(a) ||
+      a.playerName.localeCompare(b.playerName),
   );
 }
 
@@ -141,6 +147,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     score,
     assessment: assessment && withoutExempt(assessment, score, exempt),
     inTuneCents: decided.judging[take.stage].inTuneCents,
+    hearFirst: decided.hearFirst,
     criteria: decided.criteria,
     review: own!.review,
     takes: all.map((each) => ({

@@ -12,6 +12,9 @@ export interface QueueItem {
   instrumentName: string;
   lineTitle: string;
   lineNumber: number | null;
+  /** Opened by the player's own choice; read at sight. */
+  chosen: boolean;
+  sight: boolean;
   remark: string;
   needsEar: boolean;
   /** Per bar of the line: notes wrong or untimely. */
@@ -44,6 +47,8 @@ export interface TakeDetail {
   assessment: Assessment | null;
   /** What counts as in tune at the stage of the task. */
   inTuneCents: number;
+  /** It is accepted after it was heard, or one of its findings was met. */
+  hearFirst: boolean;
   /** The band's words for what is marked. */
   criteria: Record<Criterion, string>;
   review: TakeSummary["review"];

@@ -88,3 +88,13 @@ const LINE_KINDS = new Set<string>(["round", "did", "left", "went", "offered"]);
 export function lineFacts(facts: readonly Fact[]): LineFact[] {
   return facts.filter((fact): fact is LineFact & { taskId: string } => LINE_KINDS.has(fact.kind));
 }
+
+/** Results of counting activities as they were kept. */
+export function countedIn(
+  rows: readonly FactRow[],
+): { day: string; activity: string; right: number; of: number }[] {
+  return rows.flatMap((row) => {
+    const fact = factOf(row);
+    return fact.kind === "counting" ? [fact] : [];
+  });
+}

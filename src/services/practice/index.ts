@@ -14,7 +14,6 @@ import {
   Player,
   PlayerInstrument,
   practisedDays,
-  type StandRow,
   StripTick,
   stripIsFor,
   stripsOnStand,
@@ -32,13 +31,32 @@ import { settingsOf } from "../settings";
 import { pencilOf, recordingsOf } from "../shelf";
 import { factOf, lineFacts } from "./facts";
 import { weekOf } from "./log";
+import { nextOffer } from "./own-choice";
 import { questionsOf } from "./questions";
+import { speaksOfBars, standTask } from "./stand-task";
 import { FIRST_STAGES, statesOf } from "./tools";
-import type { StandTask, StandView, TaskDetail } from "./wire";
+import type { StandView, TaskDetail } from "./wire";
 
-export { keepPractice } from "./facts";
-export { answerQuestion, askQuestion, savePreferences, waitingQuestions } from "./questions";
-export { AnswerQuestion, AskQuestion, BeginUpload, KeepPractice, SavePreferences } from "./schema";
+export { countedIn, keepPractice } from "./facts";
+export { chooseLine } from "./own-choice";
+export {
+  answerBySound,
+  answerQuestion,
+  answerSound,
+  askQuestion,
+  LARGEST_ANSWER,
+  savePreferences,
+  waitingQuestions,
+} from "./questions";
+export {
+  AnswerQuestion,
+  AskQuestion,
+  BeginUpload,
+  ChooseLine,
+  KeepPractice,
+  SavePreferences,
+} from "./schema";
+export { sectionSays } from "./section";
 export { practiceView } from "./tools";
 export { beginUpload, completeUpload, hearAgain, putChunk, QUOTAS, sweepUploads } from "./uploads";
 export { CHUNK_BYTES } from "./wire";
@@ -61,6 +79,7 @@ export async function stand(actor: Actor): Promise<StandView> {
   const tasks = rows.map((each) => standTask(each, now, numbers, week));
   const urgency = { again: 0, open: 1, sent: 2, accepted: 3 };
   tasks.sort((a, b) => urgency[a.state] - urgency[b.state] || a.dueDate.localeCompare(b.dueDate));
+  const next = await nextOffer(who, rows, tasks, band);
   const goal = facts.findLast(({ kind }) => kind === "goal");
   const states = statesOf(facts.map(factOf));
   return {
@@ -78,6 +97,7 @@ export async function stand(actor: Actor): Promise<StandView> {
     cardsDue: cardsDue([...states.keys()], states, new Date().toISOString(), MOST_CARDS_A_DAY).length,
     begin: FIRST_STAGES.has(own?.stage ?? "") ? "set-up" : decided.tuneWhen === "before" ? "tuner" : null,
     beside,
+    next: next && { lineId: next.id, title: next.title, number: next.number, page: next.page },
   };
 }
 
@@ -126,37 +146,6 @@ export async function tickStrip(actor: Actor, stripId: string, done: boolean): P
   if (done) await StripTick.upsert({ ...tick, bandId: who.bandId, doneAt: new Date() });
   else await StripTick.destroy({ where: tick });
 }
-
-function standTask(
-  { instrumentId, revisionId, firstBar, lastBar, opensOn, terms: own, ...row }: StandRow,
-  now: string,
-  numbers: ReadonlyMap<string, string[]>,
-  week: Awaited<ReturnType<typeof weekOf>>,
-): StandTask {
-  const printed = (index: number) => numbers.get(revisionId)?.[index] ?? String(index + 1);
-  const named = (from: number, to: number) =>
-    from === to ? `bar ${printed(from)}` : `bars ${printed(from)} to ${printed(to)}`;
-  const { lowestBpm, minutes, test, extra, record } = termsOf({ terms: own });
-  return {
-    ...row,
-    bars: firstBar === null ? null : named(firstBar, lastBar!),
-    instrumentName: instrumentById(instrumentId).name,
-    dueLabel: dayLabel(row.dueDate),
-    overdue: row.dueDate < now,
-    practisedOn: week.practisedOn(row.id, minutes),
-    opensLabel: opensOn !== null && opensOn > now ? dayLabel(opensOn) : null,
-    lowestBpm,
-    minutes,
-    test,
-    extra,
-    record: record.kind,
-    recordBars: record.kind === "bars" ? named(record.firstBar, record.lastBar) : null,
-  };
-}
-
-/** Bars are named where some are asked for, or recorded apart. */
-const speaksOfBars = ({ firstBar, terms }: StandRow) =>
-  firstBar !== null || termsOf({ terms }).record.kind === "bars";
 
 /** One task with the part to play from and everything sent so far. */
 export async function taskDetail(actor: Actor, taskId: string, width: EngravingWidth): Promise<TaskDetail> {

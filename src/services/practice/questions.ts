@@ -1,9 +1,13 @@
+import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { openQuestions, Player, Question, questionsOfTask } from "../../data";
-import { type Actor, director, found, player, ServiceError } from "../actor";
+import { Media, openQuestions, Player, Question, questionsOfTask } from "../../data";
+import { database } from "../../server/database";
+import { mediaStore } from "../../server/media-store";
+import { type Actor, type Director, director, found, player, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
 import { dayLabel } from "../calendar";
 import { ownTask } from "../giving";
+import { keepSound } from "../keep-sound";
 import type { AnswerQuestion, AskQuestion } from "./schema";
 import type { OpenQuestion, QuestionView } from "./wire";
 
@@ -53,8 +57,9 @@ export async function askQuestion(
 }
 
 export async function questionsOf(taskId: string): Promise<QuestionView[]> {
-  return (await questionsOfTask(taskId)).map(({ askedAt, ...row }) => ({
+  return (await questionsOfTask(taskId)).map(({ askedAt, sound, ...row }) => ({
     ...row,
+    sound: Boolean(sound),
     askedLabel: dayLabel(askedAt.toISOString().slice(0, 10)),
   }));
 }
@@ -75,12 +80,51 @@ export async function answerQuestion(
   { answer }: z.output<typeof AnswerQuestion>,
 ): Promise<void> {
   const who = director(actor);
-  const question = found(
-    await Question.findOne({ where: { id: questionId, bandId: who.bandId } }),
-    "question",
-  );
+  const question = await ofBand(who, questionId);
   await question.update({ answer, answeredBy: who.userId, answeredAt: new Date() });
   await audit(who, "answer-question", questionId);
+}
+
+/** A spoken or played answer has at most so many bytes: two minutes and a half of sound that is not compressed. */
+export const LARGEST_ANSWER = 15_000_000;
+
+/** A director answers by voice or by playing it; a later answer takes the place of the one before. */
+export async function answerBySound(actor: Actor, questionId: string, bytes: Uint8Array): Promise<void> {
+  const who = director(actor);
+  const question = await ofBand(who, questionId);
+  const keep = await keepSound(who.bandId, `answers/${who.bandId}/${uuid()}`, bytes);
+  const before = question.answerMediaId ? await Media.findByPk(question.answerMediaId) : null;
+  await database().transaction(async (transaction) => {
+    await question.update(
+      {
+        answerMediaId: await keep(transaction),
+        answer: question.answer ?? "",
+        answeredBy: who.userId,
+        answeredAt: new Date(),
+      },
+      { transaction },
+    );
+    await before?.update({ erasedAt: new Date() }, { transaction });
+    await audit(who, "answer-question", questionId, transaction);
+  });
+  if (before) await mediaStore().remove(before.storeKey);
+}
+
+/** Where the bytes of an answer are, for the directors of the band and the player who asked. */
+export async function answerSound(
+  actor: Actor,
+  questionId: string,
+): Promise<{ storeKey: string; contentType: string; bytes: number }> {
+  const who = somebody(actor);
+  const question = await ofBand(who, questionId);
+  if (who.kind === "player" && question.playerId !== who.playerId)
+    throw new ServiceError("not-found", "There is no such answer.");
+  const media = found(question.answerMediaId && (await Media.findByPk(question.answerMediaId)), "answer");
+  return { storeKey: media.storeKey, contentType: media.contentType, bytes: Number(media.bytes) };
+}
+
+async function ofBand({ bandId }: Pick<Director, "bandId">, questionId: string): Promise<Question> {
+  return found(await Question.findOne({ where: { id: questionId, bandId } }), "question");
 }
 
 /** How a player likes to see the stand. */

@@ -103,6 +103,9 @@ export const KeepPractice = z.object({
   facts: z.array(FactInput).min(1).max(MOST_FACTS_AT_ONCE),
 });
 
+/** The next line, by own choice. */
+export const ChooseLine = z.object({ lineId: id });
+
 export const SavePreferences = z.object({ large: z.boolean(), leftHanded: z.boolean() });
 
 export const AskQuestion = z.object({

@@ -12,7 +12,7 @@ import {
   stageRange,
   writtenInterval,
 } from "../../core/music";
-import { type CardFact, type CardState, cardStates, type Fact } from "../../core/practice";
+import { type CardFact, type CardState, cardStates, countingResults, type Fact } from "../../core/practice";
 import type { Known } from "../../core/score";
 import { Band, factsOfKind, practisedDays, seatsOfPlayer, titlesOfTasks } from "../../data";
 import { type Actor, found, player } from "../actor";
@@ -20,7 +20,7 @@ import { today } from "../calendar";
 import { playerKnowledge } from "../knowledge";
 import { describeNote, ownFingerings } from "../parts";
 import { settingsOf } from "../settings";
-import { factOf } from "./facts";
+import { countedIn, factOf } from "./facts";
 import type { CardFace, OwnInstrument, PracticeView } from "./wire";
 
 /** So far back the log and the curves go, days. */
@@ -38,13 +38,14 @@ export async function practiceView(actor: Actor): Promise<PracticeView> {
   const band = found(await Band.findByPk(who.bandId), "band");
   const now = today(band.timeZone);
   const decided = settingsOf(band);
-  const [seats, knowledge, cards, tones, own, rounds, days] = await Promise.all([
+  const [seats, knowledge, cards, tones, own, rounds, counted, days] = await Promise.all([
     seatsOfPlayer(who.playerId),
     playerKnowledge(who.bandId, who.playerId, now),
     factsOfKind(who.playerId, ["card"], MOST_FACTS),
     factsOfKind(who.playerId, ["tone"], 500),
     factsOfKind(who.playerId, ["own"], MOST_ENTRIES),
     factsOfKind(who.playerId, ["round"], MOST_FACTS),
+    factsOfKind(who.playerId, ["counting"], MOST_FACTS),
     practisedDays(who.playerId, addDays(now, -DAYS_BACK), now),
   ]);
   const instruments: OwnInstrument[] = [];
@@ -77,6 +78,7 @@ export async function practiceView(actor: Actor): Promise<PracticeView> {
     entries: own
       .map(({ id, day, detail }) => ({ id, day, minutes: Number(detail.minutes), text: String(detail.text) }))
       .reverse(),
+    counting: countingResults(countedIn(counted)),
     tones: longestByDay(tones.map(factOf)),
     tempi: await temposOf(rounds.map(factOf), who.playerId),
   };

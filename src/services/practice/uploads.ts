@@ -50,7 +50,8 @@ export async function beginUpload(
     await Task.findOne({ where: { id: input.taskId, playerId: who.playerId, bandId: who.bandId } }),
     "task",
   );
-  await mayBeSent(input.taskId, who.bandId);
+  const assignment = await assignmentOf(input.taskId);
+  await mayBeSent(assignment, who.bandId);
   const limit = config().maxTakeBytes;
   if (input.bytes > limit)
     throw new ServiceError(
@@ -68,6 +69,7 @@ export async function beginUpload(
     if (Number(known.bytes) !== input.bytes || known.sha256 !== input.sha256) throw taken();
     return { received: Math.min(await mediaStore().size(draftKey(known)), input.bytes), complete: false };
   }
+  await onceAtSight(input.taskId, assignment);
   await withinQuotas(who, input);
   await needRoom(input.bytes);
   const upload = {
@@ -97,8 +99,7 @@ export async function beginUpload(
 }
 
 /** @throws ServiceError for a task that is not open yet, or of which nothing is recorded */
-async function mayBeSent(taskId: string, bandId: string): Promise<void> {
-  const assignment = await assignmentOf(taskId);
+async function mayBeSent(assignment: Assignment, bandId: string): Promise<void> {
   if (termsOf(assignment).record.kind === "nothing")
     throw new ServiceError(
       "bad-input",
@@ -107,6 +108,18 @@ async function mayBeSent(taskId: string, bandId: string): Promise<void> {
   const { timeZone } = found(await Band.findByPk(bandId, { attributes: ["timeZone"] }), "band");
   if (assignment.opensOn && assignment.opensOn > today(timeZone))
     throw new ServiceError("bad-input", `This opens on ${dayLabel(assignment.opensOn)}.`);
+}
+
+/** @throws ServiceError for a line that was read at sight and sent, as long as nobody asks for it again and it can be heard */
+async function onceAtSight(taskId: string, assignment: Assignment): Promise<void> {
+  if (!termsOf(assignment).sight) return;
+  const task = found(await Task.findByPk(taskId, { attributes: ["state"] }), "task");
+  if (task.state === "again") return;
+  if ((await Take.count({ where: { taskId, state: { [Op.ne]: "unreadable" } } })) === 0) return;
+  throw new ServiceError(
+    "bad-input",
+    "You have read this one at sight and sent it: once is what is asked. Your director can ask for it again.",
+  );
 }
 
 function onTheirWay(takes: number): ServiceError {
@@ -205,11 +218,14 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
       "This file is not a sound recording. Send WAV, FLAC, MP3, Ogg, WebM or M4A.",
     );
   }
+  // Two that were announced at the same moment did not know of each other.
+  const assignment = await assignmentOf(upload.taskId);
+  await onceAtSight(upload.taskId, assignment);
   await needRoom(bytes.length);
   // The player's own folder: no id, whoever made it, leads to another player's file.
   const storeKey = `takes/${who.bandId}/${who.playerId}/${uploadId}.${kind}`;
   await store.put(storeKey, bytes);
-  const kept = keptWithTake(await assignmentOf(upload.taskId));
+  const kept = keptWithTake(assignment);
   try {
     await database().transaction(async (transaction) => {
       const mediaId = uuid();

@@ -1,8 +1,18 @@
 import type { Assessment } from "../../core/listen";
 import type { Clef, Stage } from "../../core/music";
 import type { StripKind } from "../../core/plan";
-import type { CardState, DoneRule, LineFact, PracticeStep, Terms, ToRecord } from "../../core/practice";
-import type { Criterion } from "../../core/progress";
+import type { SectionFault } from "../../core/playalong";
+import type {
+  CardState,
+  CountingDay,
+  DoneRule,
+  Heap,
+  LineFact,
+  PracticeStep,
+  Terms,
+  ToRecord,
+} from "../../core/practice";
+import type { Cause, Criterion } from "../../core/progress";
 import type { CountingSystem } from "../../core/rhythm";
 import type { Score } from "../../core/score";
 import type { Preferences, TakeState } from "../../data";
@@ -29,11 +39,19 @@ export interface StandTask {
   test: boolean;
   /** Beside what is required. */
   extra: boolean;
+  /** Opened by the player's own choice. */
+  chosen: boolean;
+  /** Read at sight: looked at so long, then recorded once. */
+  sight: Terms["sight"];
   record: ToRecord["kind"];
   /** The bars to record where it is not all that is shown, as printed. */
   recordBars: string | null;
   /** The player said it is done, where nothing is recorded. */
   toldDone: boolean;
+  /** It can be worked at; not only announced. */
+  opened: boolean;
+  /** Where it lies on the stand. */
+  heap: Heap;
   /** The day it opens; null once it is open. */
   opensLabel: string | null;
   dueDate: string;
@@ -73,6 +91,8 @@ export interface StandView {
   begin: "set-up" | "tuner" | null;
   /** What stands on single days beside tasks: sheets, listening, cards, words. */
   beside: StandStrip[];
+  /** What a player who is through may open by own choice; null where there is nothing, or the band does not wish it. */
+  next: { lineId: string; title: string; number: number | null; page: number | null } | null;
 }
 
 export interface StandStrip {
@@ -176,6 +196,17 @@ export interface QuestionView {
   askedLabel: string;
   answer: string | null;
   answeredBy: string | null;
+  /** It was answered by voice, or played. */
+  sound: boolean;
+}
+
+/** What the player's section often does with a line, and how it is shown by ear. */
+export interface SectionSays {
+  cause: Cause;
+  fault: SectionFault;
+  /** Takes in which it was heard, of how many. */
+  takes: number;
+  of: number;
 }
 
 /** A question as a director sees it. */
@@ -249,6 +280,8 @@ export interface PracticeView {
     levelSdDb: number;
     brightnessSpread: number;
   }[];
+  /** Counting activities: what was right, of how much, by day. */
+  counting: { activity: string; days: CountingDay[] }[];
   /** The highest tempo at which a line went clean, by day. */
   tempi: { taskId: string; title: string; goalBpm: number; days: { day: string; bpm: number }[] }[];
 }

@@ -41,6 +41,8 @@ const DEFAULTS: Decided = {
   firstMeeting: "heard",
   putTogether: "halves",
   slursFirst: "tongued",
+  ownPace: true,
+  hearFirst: true,
   logBy: "times",
   logSheet: false,
   lineHint: "",

@@ -71,6 +71,10 @@ export const Decided = z.object({
   firstMeeting: z.enum(["heard", "read"]),
   putTogether: z.enum(["halves", "backwards"]),
   slursFirst: z.enum(["tongued", "slurred"]),
+  /** Who is through may open the next line of the book. */
+  ownPace: z.boolean(),
+  /** A take is accepted after it was heard, or one of its findings was met. */
+  hearFirst: z.boolean(),
   logBy: z.enum(["times", "minutes"]),
   /** A page of the week for families to sign. */
   logSheet: z.boolean(),

@@ -5,6 +5,7 @@ import {
   daysFrom,
   draftWeek,
   type GroupState,
+  inTeachingOrder,
   type LineResults,
   type LineState,
   loadOf,
@@ -175,10 +176,6 @@ async function groupsToDraft(bandId: string, from: string, to: string) {
   });
   return { groups: drafted, seats, knowledge, facts };
 }
-
-/** Lines in the order the band is taught in. */
-export const inTeachingOrder = (facts: readonly LineFacts[]): LineFacts[] =>
-  [...facts].sort((a, b) => (a.teachingPlace ?? a.number ?? 9999) - (b.teachingPlace ?? b.number ?? 9999));
 
 /** Blocks of a class and things asked at home on a day, at most (common practice, no published source). */
 const MOST_BLOCKS = 6;

@@ -103,7 +103,7 @@ export async function homePages(actor: Actor, of: string | null, groupId: string
   for (const each of asked) {
     const own = (seats.get(each.groupId) ?? []).filter(each.isFor);
     const sheets =
-      each.kind === "line" && each.refId
+      each.kind === "line" && each.refId && !each.unseen
         ? groupBy(
             await sheetsForGroup(actor, each.refId, each.groupId, { large, bars: each.range }),
             ({ playerId }) => playerId,
@@ -132,7 +132,7 @@ export async function homePages(actor: Actor, of: string | null, groupId: string
         if (!sheet.families.includes(family)) sheet.families.push(family);
       }
       const parts = sheets?.get(playerId) ?? [];
-      const { range: _range, groupId: _group, refId, isFor: _isFor, ...task } = each;
+      const { range: _range, groupId: _group, refId, isFor: _isFor, unseen: _unseen, ...task } = each;
       const page = refId ? (pages.get(refId) ?? null) : null;
       if (parts.length === 0) sheet.tasks.push({ ...task, page, part: null, rhythm });
       for (const { part } of parts) sheet.tasks.push({ ...task, page, part, rhythm });
@@ -167,14 +167,19 @@ interface AskedAtHome extends Omit<HomeTask, "part" | "rhythm" | "page"> {
   groupId: string;
   refId: string | null;
   isFor: (seat: Pick<NamedSeat, "playerId" | "instrumentId" | "stage">) => boolean;
+  /** Nobody sees it before it is read. */
+  unseen: boolean;
   range: readonly [number, number] | null;
 }
 
-const sameThing = ({ groupId, kind, refId, title, forWhom, firstBar, lastBar }: Strip) =>
-  [groupId, kind, refId ?? title, keyOf(forWhom), firstBar, lastBar].join("/");
+const sameThing = ({ groupId, kind, refId, title, forWhom, firstBar, lastBar, terms }: Strip) =>
+  [groupId, kind, refId ?? title, keyOf(forWhom), firstBar, lastBar, Boolean(terms?.sight)].join("/");
+
+const AT_SIGHT_NOTE = "To be read at sight on your stand: the notes are not printed here.";
 
 function askedAtHome(strips: readonly Strip[]): AskedAtHome {
-  const { groupId, kind, refId, title, forWhom, firstBar, lastBar } = strips[0]!;
+  const { groupId, kind, refId, title, forWhom, firstBar, lastBar, terms } = strips[0]!;
+  const unseen = Boolean(terms?.sight);
   return {
     groupId,
     kind,
@@ -186,7 +191,8 @@ function askedAtHome(strips: readonly Strip[]): AskedAtHome {
     times: strips.length,
     days: strips.map(({ date }) => dayLabel(date)),
     due: null,
-    note: strips.map(({ note }) => note).find(Boolean) ?? "",
+    unseen,
+    note: [strips.map(({ note }) => note).find(Boolean), unseen && AT_SIGHT_NOTE].filter(Boolean).join(" "),
   };
 }
 
@@ -194,7 +200,7 @@ function askedAtHome(strips: readonly Strip[]): AskedAtHome {
 const USUAL_MINUTES = 3;
 
 function askedByDay(line: DueLine): AskedAtHome {
-  const { groupId, lineId, onlyFor, firstBar, lastBar, timesPerWeek, dueDate, note } = line;
+  const { groupId, lineId, onlyFor, firstBar, lastBar, timesPerWeek, dueDate, note, sight } = line;
   return {
     groupId,
     kind: "line",
@@ -206,7 +212,8 @@ function askedByDay(line: DueLine): AskedAtHome {
     times: timesPerWeek,
     days: [],
     due: dayLabel(dueDate),
-    note,
+    unseen: sight,
+    note: [note, sight && AT_SIGHT_NOTE].filter(Boolean).join(" "),
   };
 }
 

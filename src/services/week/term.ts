@@ -1,13 +1,21 @@
 import { addDays } from "../../core/calendar";
 import { groupBy } from "../../core/lists";
-import { daysFrom, meetingsBetween, mondayOf, weekOfTerm, weeksOfTerm, whyNoSchool } from "../../core/plan";
+import {
+  daysFrom,
+  inTeachingOrder,
+  meetingsBetween,
+  mondayOf,
+  weekOfTerm,
+  weeksOfTerm,
+  whyNoSchool,
+} from "../../core/plan";
 import { Band, linesMet } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { settingsOf } from "../settings";
 import { lineFacts } from "../shelf";
 import { calendarOf, groupsOf } from "./calendar";
-import { inTeachingOrder, paceOfGroup } from "./draft";
+import { paceOfGroup } from "./draft";
 import { stripsBetween } from "./ribbon";
 import type { StripView, TermCell, TermView } from "./schema";
 
