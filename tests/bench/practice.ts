@@ -1,9 +1,11 @@
-import { mkdtempSync, rmSync } from "node:fs";
+import { spawn } from "node:child_process";
+import { existsSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import type { Browser, Page } from "@playwright/test";
+import { type Browser, chromium, type Page } from "@playwright/test";
 import { DEMO, PLAYERS } from "../../demo/band";
 import { recordTake, steadyHabits } from "../../demo/players";
+import playwrightConfig from "../../playwright.config";
 import { bookScore, LINES } from "../../src/core/book";
 import { instrumentById } from "../../src/core/music";
 import { derivePart } from "../../src/core/score";
@@ -29,11 +31,106 @@ export async function benchPractice(base: string): Promise<Row[]> {
       ...(await opening(browser, base)),
       await firstAnswer(browser, base),
       await liveTrace(browser, base),
+      ...(await overTheWire(base)),
     ];
   } finally {
     await browser.close();
     rmSync(folder, { recursive: true, force: true });
   }
+}
+
+/** Delays of the wire from the loudspeaker to the microphone, ms; none is the shortest there is. */
+const WIRES = [null, 60, 260] as const;
+
+/**
+ * The lag of the picture, with the microphone in it, over a wire instead of air: a sound server whose loudspeaker is its
+ * microphone. Two wires whose delays are known to differ by 200 ms show that the loopback measures what it says.
+ */
+async function overTheWire(base: string): Promise<Row[]> {
+  const delays: number[] = [];
+  let lag = "";
+  for (const wireMs of WIRES) {
+    const folder = mkdtempSync(join(tmpdir(), "ulu-wire-"));
+    const server = await soundServer(folder, wireMs);
+    const browser = await chromium.launch({
+      ...playwrightConfig.use!.launchOptions,
+      ignoreDefaultArgs: ["--mute-audio"],
+      args: ["--no-sandbox", "--use-fake-ui-for-media-stream", "--autoplay-policy=no-user-gesture-required"],
+      env: { ...(process.env as Record<string, string>), PULSE_SERVER: server.address },
+    });
+    try {
+      const page = await slowPage(browser, base, 1);
+      await page.goto(`${base}/stand?see=tools&tool=long`);
+      const delay = page.getByTestId("delay");
+      await delay.click();
+      await page.getByRole("button", { name: "Measure it" }).click();
+      await delay.filter({ hasText: /\d+ ms/ }).waitFor({ timeout: 30_000 });
+      delays.push(Number(/(\d+) ms/.exec(await delay.innerText())![1]));
+      if (wireMs === null) {
+        await page.getByRole("button", { name: "Hold a tone" }).click();
+        const told = await page.getByText(/follows the sound by \d+ ms/).innerText({ timeout: 20_000 });
+        lag = /by (\d+) ms/.exec(told)![1]!;
+      }
+    } finally {
+      await browser.close();
+      await server.stop();
+      rmSync(folder, { recursive: true, force: true });
+    }
+  }
+  const [, short, long] = delays as [number, number, number];
+  return [
+    [
+      "picture behind the sound with the microphone in it, over a wire (aim 60 ms)",
+      `${lag} ms`,
+      `out and in again ${delays[0]} ms`,
+      "",
+    ],
+    [
+      `loopback over wires of ${WIRES[1]} and ${WIRES[2]} ms: the difference it measures (known 200 ms)`,
+      `${long - short} ms`,
+      `${short} and ${long} ms`,
+      "",
+    ],
+  ];
+}
+
+/** A sound server of its own: what is played comes in at the microphone, straight or so much later. */
+async function soundServer(folder: string, wireMs: number | null) {
+  const socket = join(folder, "socket");
+  const script = join(folder, "wire.pa");
+  const wire =
+    wireMs === null
+      ? ["load-module module-remap-source master=out.monitor source_name=wire"]
+      : [
+          "load-module module-null-sink sink_name=in rate=48000",
+          `load-module module-loopback source=out.monitor sink=in latency_msec=${wireMs} source_dont_move=true sink_dont_move=true`,
+          "load-module module-remap-source master=in.monitor source_name=wire",
+        ];
+  writeFileSync(
+    script,
+    [
+      "load-module module-null-sink sink_name=out rate=48000",
+      ...wire,
+      "set-default-sink out",
+      "set-default-source wire",
+      `load-module module-native-protocol-unix socket=${socket} auth-anonymous=1`,
+      "",
+    ].join("\n"),
+  );
+  const server = spawn("pulseaudio", ["-n", "--daemonize=no", "--exit-idle-time=-1", "-F", script], {
+    env: { ...process.env, HOME: folder, XDG_RUNTIME_DIR: folder },
+    stdio: "ignore",
+  });
+  while (!existsSync(socket)) {
+    if (server.exitCode !== null) throw new Error("The sound server did not start.");
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  const stop = async () => {
+    const gone = new Promise((done) => server.once("exit", done));
+    server.kill();
+    await gone;
+  };
+  return { address: `unix:${socket}`, stop };
 }
 
 /** A page of a signed-in student on a slowed processor. */
@@ -69,12 +166,18 @@ async function opening(browser: Browser, base: string): Promise<Row[]> {
     await page.goto(`${base}/stand`);
     await page.waitForFunction(() => !document.querySelector("astro-island[ssr]"));
     stand.push(performance.now() - began);
+    await page.waitForLoadState("networkidle");
     bytes = sum;
     const opened = performance.now();
     await page.locator("article a.btn").first().click();
     await page.locator("g.note").first().waitFor();
-    await page.getByTestId("main").waitFor();
+    // Whatever step it stands at.
+    await page
+      .getByTestId("main")
+      .or(page.getByRole("button", { name: "Record", exact: true }))
+      .waitFor();
     task.push(performance.now() - opened);
+    await page.waitForLoadState("networkidle");
     taskBytes = sum - bytes;
     await page.context().close();
   }
@@ -113,6 +216,7 @@ async function firstAnswer(browser: Browser, base: string): Promise<Row> {
   const kept = performance.now() - stopped;
   await page.getByRole("button", { name: "Send this take" }).click();
   await page.getByRole("button", { name: "Nearly" }).click();
+  const rated = performance.now();
   await page.getByTestId("first-answer").waitFor({ timeout: 120_000 });
   const told = performance.now() - stopped;
   await page.context().close();
@@ -120,7 +224,7 @@ async function firstAnswer(browser: Browser, base: string): Promise<Row> {
     `first answer to 30 s of sound after stop, slowed ${SLOWER} times (aim 1 s)`,
     `${(told / 1000).toFixed(2)} s`,
     `to listen back ${(kept / 1000).toFixed(2)} s`,
-    "",
+    `sent and rated in between; ${(told - (rated - stopped)).toFixed(0)} ms after the rating`,
   ];
 }
 

@@ -10,6 +10,7 @@ import {
 const told: ToldRound = {
   judged: { outcome: "clean", notes: 4, clean: 4, wrong: 0, status: "assessed" },
   assessment: {} as ToldRound["assessment"],
+  sung: null,
   bpm: 80,
 };
 const deskOf = (...events: DeskEvent[]) => events.reduce<Desk>(deskAfter, READY);

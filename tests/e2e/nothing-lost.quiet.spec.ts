@@ -313,7 +313,10 @@ test("an unreadable MusicXML file is refused with its line and reason, and the s
 test("an expired session leads back to the sign-in and says why", async ({ browser }) => {
   const context = await browser.newContext();
   const page = await context.newPage();
+  const standing = page.waitForResponse("**/api/stand");
   await signInStudent(page, application.url, band.classCode, "Lost Nothing", student.words);
+  // What the stand asks by itself is answered before: the click is the first thing to find the session gone.
+  await standing;
   await context.clearCookies();
   await page
     .getByRole("link", { name: /Go on|Start/ })

@@ -2,10 +2,8 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, type Page, test } from "@playwright/test";
-import { recordTake, steadyHabits } from "../../demo/players";
-import { synthesise } from "../../demo/synth";
 import { startingTempo } from "../../src/core/practice";
-import { type Score, timeline, writeMusicXml } from "../../src/core/score";
+import { timeline, writeMusicXml } from "../../src/core/score";
 import {
   type Application,
   makeBand,
@@ -15,12 +13,11 @@ import {
   type TestBand,
 } from "../support/application";
 import { line, partFor } from "../support/music";
-import { browserWithMicrophone, recordFor, signInStudent, toStep } from "./support";
+import { browserWithMicrophone, recordFor, signInStudent, toStep, trumpetAfter } from "./support";
 
 const tune = line("Bb4:1 C5:1 D5:2 | Eb5:2 D5:2 | C5:2 D5:2 | Bb4:4", { bpm: 96, title: "Slip Way" });
 const { part } = partFor(tune, "trumpet", "small-tunes");
 const BPM = startingTempo(part, 96).bpm;
-const ROOM = { noise: 0.002, echo: 0.15 };
 
 let application: Application;
 let band: TestBand;
@@ -53,21 +50,10 @@ test.afterAll(async () => {
 });
 
 /** What the microphone hears of a round: the count goes by, then the playing, with one wrong note or none. */
-function playing(score: Score, bpm: number, wrong: number | null) {
-  const line = timeline(score, { bpm });
-  const lead = (4 * 60) / bpm + 0.55;
-  const take = recordTake(score, "trumpet", bpm, { ...steadyHabits, unsteady: 0.004 }, ROOM, 11);
-  const first = take.played[0]!.atSec;
-  const played = take.played.map((note, i) => ({
-    ...note,
-    atSec: note.atSec - first + lead,
-    midi: i === wrong ? line.notes[i]!.midi! + 1 : note.midi,
-  }));
-  return synthesise(played, "trumpet", played.at(-1)!.atSec + 3, ROOM, 11);
-}
+const playing = (wrong: number | null) => trumpetAfter(part, BPM, (4 * 60) / BPM + 0.55, wrong);
 
 async function open(wrong: number | null): Promise<{ page: Page; close: () => Promise<void> }> {
-  const browser = await browserWithMicrophone(playing(part, BPM, wrong), folder);
+  const browser = await browserWithMicrophone(playing(wrong), folder);
   const page = await (
     await browser.newContext({ viewport: { width: 390, height: 844 }, permissions: ["microphone"] })
   ).newPage();

@@ -2,8 +2,11 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import AxeBuilder from "@axe-core/playwright";
 import { type Browser, chromium, expect, type Page } from "@playwright/test";
+import { recordTake, steadyHabits } from "../../demo/players";
+import { synthesise } from "../../demo/synth";
 import playwrightConfig from "../../playwright.config";
 import { type Pcm, writeWav } from "../../src/core/audio";
+import { type Score, timeline } from "../../src/core/score";
 
 /** A browser whose microphone plays a recording; silence follows it, since the last buffer would repeat. */
 export async function browserWithMicrophone(sound: Pcm, folder: string): Promise<Browser> {
@@ -22,6 +25,22 @@ export async function browserWithMicrophone(sound: Pcm, folder: string): Promise
       "--autoplay-policy=no-user-gesture-required",
     ],
   });
+}
+
+/** A room as quiet as a child's own. */
+export const ROOM = { noise: 0.002, echo: 0.15 };
+
+/** A trumpet playing a line after so many seconds of quiet, with one wrong note or none. */
+export function trumpetAfter(score: Score, bpm: number, leadSec: number, wrong: number | null): Pcm {
+  const { notes } = timeline(score, { bpm });
+  const take = recordTake(score, "trumpet", bpm, { ...steadyHabits, unsteady: 0.004 }, ROOM, 11);
+  const first = take.played[0]!.atSec;
+  const played = take.played.map((note, i) => ({
+    ...note,
+    atSec: note.atSec - first + leadSec,
+    midi: i === wrong ? notes[i]!.midi! + 1 : note.midi,
+  }));
+  return synthesise(played, "trumpet", played.at(-1)!.atSec + 3, ROOM, 11);
 }
 
 /** Goes to a step of a line that is open. */

@@ -11,6 +11,7 @@ import {
   clock,
   cutShortReason,
   FAMILY_CAUTIONS,
+  findings,
   fitChangeSentence,
   helpfulAdvice,
   legReason,
@@ -128,7 +129,7 @@ describe("what is said of a note", () => {
 
 describe("what a player is told first", () => {
   it("is what was wrong, then what was uneven, each once, three at most", () => {
-    const found = spots(
+    const found = findings(
       spotless(part, {
         0: { timing: "early", timingMs: -90 },
         1: { timing: "early", timingMs: -90 },
@@ -143,7 +144,33 @@ describe("what a player is told first", () => {
       "Bar 3: check the D, you played E♭.",
       "Bar 1: wait for the beat.",
     ]);
+    expect(found.map(({ sentence, spots: own }) => [sentence, own.length])).toEqual([
+      ["D was not played.", 1],
+      ["E♭ instead of D, a semitone off.", 1],
+      ["Ahead of the player's own beat.", 2],
+      ["E let go after 30 % of its length.", 1],
+    ]);
     expect(helpfulAdvice([])).toEqual([]);
+  });
+});
+
+describe("what a director is shown first", () => {
+  it("is the cause with most places, told once: naturals for one flat, each beat that was missed", () => {
+    const { part: own } = partFor(line("Bb4:1 A4:1 Bb4:2 | Bb4:2 A4:2 | Bb4:4", { fifths: -2 }), "flute");
+    const natural = (index: number) => ({
+      verdict: "wrong-pitch" as const,
+      kind: "key-signature" as const,
+      playedMidi: timeline(own).notes[index]!.midi! + 1,
+    });
+    const found = findings(
+      spotless(own, { 0: natural(0), 1: { timing: "late", timingMs: 90 }, 3: natural(3), 5: natural(5) }),
+      own,
+    );
+    expect(found.map(({ sentence, spots: places }) => [sentence, places.map(({ place }) => place)])).toEqual([
+      ["B natural where the key makes it B♭.", ["bar 1, beat 1", "bar 2, beat 1", "bar 3, beat 1"]],
+      ["Behind the player's own beat by 90 ms.", ["bar 1, beat 2"]],
+    ]);
+    expect(found[0]!.advice).toBe("Bars 1, 2 and 3: the key signature makes it B♭.");
   });
 });
 
