@@ -126,6 +126,9 @@ export interface DemoAssignment {
   terms?: Partial<Terms>;
 }
 
+/** Goes on in the book by own choice. */
+export const AHEAD = { name: "Kofi Stenmark", line: 29 };
+
 export const ASSIGNMENTS: DemoAssignment[] = [
   {
     line: 23,
@@ -186,5 +189,15 @@ export const ASSIGNMENTS: DemoAssignment[] = [
       ladder: { fromBpm: 60, stepBpm: 6 },
       styles: [{ firstBar: 0, lastBar: 3, style: "smooth" }],
     },
+  },
+  {
+    line: 16,
+    group: "Reeds",
+    dueInDays: 5,
+    timesPerWeek: 1,
+    note: "Nobody has seen it. Keep going, slips and all.",
+    sent: 0.5,
+    heard: 0,
+    terms: { sight: { lookSec: 30 } },
   },
 ];

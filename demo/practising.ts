@@ -1,20 +1,25 @@
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
+import { writeWav } from "../src/core/audio";
 import { addDays } from "../src/core/calendar";
 import { instrumentById, isBlown, pitchName } from "../src/core/music";
 import { MOST_FACTS_AT_ONCE } from "../src/core/practice";
 import { seededRandom } from "../src/core/rhythm";
+import { derivePart } from "../src/core/score";
 import { Assignment, LineRevision, Player, PlayerInstrument, Task } from "../src/data";
 import type { Director, PlayerActor } from "../src/services/actor";
 import { instantOf, today } from "../src/services/calendar";
+import { giveToOneself } from "../src/services/giving";
 import {
+  answerBySound,
   answerQuestion,
   askQuestion,
   type KeepPractice,
   keepPractice,
   practiceView,
 } from "../src/services/practice";
-import { DEMO, NEWCOMER } from "./band";
+import { AHEAD, DEMO, NEWCOMER } from "./band";
+import { recordTake, steadyHabits } from "./players";
 
 type Fact = z.input<typeof KeepPractice>["facts"][number];
 
@@ -29,7 +34,7 @@ const AWAY = [
 ];
 
 /** Three weeks of practice at home: some every day, some now and then, faster and longer as the days go by. */
-export async function practise(director: Director): Promise<number> {
+export async function practise(director: Director, lineIds: ReadonlyMap<number, string>): Promise<number> {
   const players = await Player.findAll({ where: { bandId: director.bandId, leftOn: null }, order: ["id"] });
   let kept = 0;
   for (const [place, player] of players.entries()) {
@@ -50,6 +55,7 @@ export async function practise(director: Director): Promise<number> {
       ).kept.length;
   }
   await ask(director, players);
+  await goAhead(director, players, lineIds);
   return kept;
 }
 
@@ -93,6 +99,16 @@ async function factsOf(who: PlayerActor, place: number, newcomer: boolean): Prom
         levelSdDb: 1 + 1.5 * random(),
         brightnessSpread: 0.05 + 0.1 * random(),
       });
+    if (back % 3 === place % 3) {
+      const of = 3 + (place % 3);
+      facts.push({
+        ...beside(),
+        kind: "counting",
+        activity: ["fill", "dictation", "mistake", "start"][place % 4]!,
+        of,
+        right: Math.min(of, Math.floor((0.35 + 0.5 * progress + 0.3 * random()) * of)),
+      });
+    }
     if (random() < 0.08)
       facts.push({
         ...beside(),
@@ -149,6 +165,41 @@ async function roundsOf(
       }),
     ),
   ];
+}
+
+/** One goes on in the book by own choice, asked to hear the line, and the director played it. */
+async function goAhead(
+  director: Director,
+  players: readonly Player[],
+  lineIds: ReadonlyMap<number, string>,
+): Promise<void> {
+  const player = players.find(({ name }) => name === AHEAD.name)!;
+  const who: PlayerActor = {
+    kind: "player",
+    playerId: player.id,
+    bandId: director.bandId,
+    name: player.name,
+  };
+  const { taskId } = await giveToOneself(who, lineIds.get(AHEAD.line)!, today(DEMO.timeZone));
+  const task = (await Task.findByPk(taskId))!;
+  const id = uuid();
+  await askQuestion(who, taskId, { id, kind: "please-play", measure: null, text: "" });
+  const assignment = (await Assignment.findByPk(task.assignmentId))!;
+  const { score } = (await LineRevision.findByPk(assignment.revisionId))!;
+  const { score: part } = derivePart(score, instrumentById(task.instrumentId), task.stage, {
+    partId: task.partId,
+    octave: task.octaveShift,
+  });
+  const { pcm } = recordTake(
+    part,
+    task.instrumentId,
+    assignment.goalBpm,
+    steadyHabits,
+    { noise: 0.001, echo: 0.2 },
+    71,
+  );
+  await answerQuestion(director, id, { answer: "Like this. Hear where I breathe." });
+  await answerBySound(director, id, writeWav(pcm));
 }
 
 /** Two players have asked; one has been answered. */

@@ -113,7 +113,7 @@ async function main() {
   await prepareWarmUpsAndCounting(director, groupIds);
   await moveOn(director, groupIds);
   await planTheTerm(director, groupIds, lineIds);
-  const facts = await practise(director);
+  const facts = await practise(director, lineIds);
   await closeAssessing();
   writeFileSync(signInsFile, signIns());
   console.log(
@@ -233,7 +233,9 @@ async function sendTakes(
   for (const [place, task] of tasks.entries()) {
     const player = players.get(task.playerId)!;
     const printed = player.words !== undefined;
-    if (printed ? wanted.line === TRAP_LINE : random() > wanted.sent) continue;
+    // Who can be signed in as has the trap line and the unseen one still before them.
+    const before = wanted.line === TRAP_LINE || wanted.terms?.sight;
+    if (printed ? before : random() > wanted.sent) continue;
     const askedAgain = printed && wanted.line === 28;
     const heard = random() < wanted.heard || askedAgain || (printed && wanted.line === 23);
     const rounds = !printed && random() < 0.12 ? 2 : 1;

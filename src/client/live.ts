@@ -1,9 +1,24 @@
-import { LIVE_FRAME, type LiveFrame, makeLiveReader } from "../core/listen";
+import type { LiveFrame } from "../core/listen";
 import { alive } from "./activity";
-import { audioContext, type Recording, record } from "./sound";
+import { keptLatency } from "./latency";
+import { audioContext, outputDelaySec, type Recording, record } from "./sound";
 
 /** Frames handed over at once: 12 ms at 44.1 kHz, so that a picture follows the sound. */
 const BLOCK = 512;
+
+/** The next sound for the reader; `cameFrame` is the frame of the audio clock after its last sample. */
+export interface LiveRequest {
+  block: Float32Array;
+  rate: number;
+  a4Hz: number;
+  atSec: number;
+  cameFrame: number;
+}
+export interface LiveAnswer {
+  frame: LiveFrame;
+  atSec: number;
+  cameFrame: number;
+}
 
 export interface Live {
   recording: Recording;
@@ -12,7 +27,8 @@ export interface Live {
 
 /**
  * Listens to the microphone and tells what is heard, some 80 times a second.
- * @param heard  the frame, its second since the beginning, and how long ago its last sample came in, ms: what a picture lags
+ * @param heard  the frame, its second since the beginning, and how long ago its last sample came in, ms: what a picture lags.
+ *   Where this device was measured by its loopback, the way through the microphone is in it.
  * @throws Error with a sentence when there is no microphone
  */
 export async function listenLive(
@@ -20,24 +36,38 @@ export async function listenLive(
   heard: (frame: LiveFrame, atSec: number, lagMs: number) => void,
 ): Promise<Live> {
   const context = await audioContext();
-  let ring = new Float32Array(0);
-  let read: ReturnType<typeof makeLiveReader> | null = null;
+  const reader = new Worker(new URL("../workers/live.worker.ts", import.meta.url), { type: "module" });
+  // The loopback of this device is out and in again; the way out is known to the browser.
+  const { roundTripSec } = keptLatency();
+  const inwardMs = roundTripSec === null ? 0 : 1000 * Math.max(0, roundTripSec - outputDelaySec(context));
   let frames = 0;
-  const recording = await record(
-    (block, rate, cameFrame) => {
-      read ??= makeLiveReader(rate, a4Hz);
-      const joined = new Float32Array(Math.min(LIVE_FRAME, ring.length + block.length));
-      const kept = joined.length - block.length;
-      joined.set(ring.subarray(ring.length - kept));
-      joined.set(block, kept);
-      ring = joined;
-      frames += block.length;
-      if (ring.length < LIVE_FRAME) return;
-      alive();
-      const lagMs = 1000 * (context.currentTime - (cameFrame + block.length) / rate);
-      heard(read(ring, 0), frames / rate, Math.max(0, lagMs));
-    },
-    { blockFrames: BLOCK },
-  );
-  return { recording, stop: recording.cancel };
+  reader.onmessage = ({ data: { frame, atSec, cameFrame } }: MessageEvent<LiveAnswer>) => {
+    const lagMs = 1000 * (context.currentTime - cameFrame / context.sampleRate);
+    heard(frame, atSec, Math.max(0, lagMs) + inwardMs);
+  };
+  try {
+    const recording = await record({
+      blockFrames: BLOCK,
+      heard: (block, rate, fromFrame) => {
+        alive();
+        frames += block.length;
+        const request: LiveRequest = {
+          block,
+          rate,
+          a4Hz,
+          atSec: frames / rate,
+          cameFrame: fromFrame + block.length,
+        };
+        reader.postMessage(request);
+      },
+    });
+    const stop = () => {
+      recording.cancel();
+      reader.terminate();
+    };
+    return { recording, stop };
+  } catch (error) {
+    reader.terminate();
+    throw error;
+  }
 }

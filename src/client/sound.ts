@@ -1,4 +1,4 @@
-import { type HeardBlock, lostSound, mixToMono, type Pcm, readWav, resample } from "../core/audio";
+import { type HeardBlock, lostSound, makeResampler, mixToMono, type Pcm, readWav } from "../core/audio";
 import type { Gap } from "../core/listen";
 import {
   type Bank,
@@ -9,8 +9,8 @@ import {
   type PlayAlong,
 } from "../core/playalong";
 
-/** Takes are kept at this rate, whatever the device runs at. */
-const KEPT_RATE = 44100;
+/** Takes are kept at this rate, Hz, whatever the device runs at. */
+export const KEPT_RATE = 44100;
 
 let shared: AudioContext | undefined;
 
@@ -166,20 +166,29 @@ export interface Recording {
    * The sound, and the stretches of it that the device left out: those are silence.
    * @param realTime  a take: sound that was lost while the audio clock stood still is silence too, so that what follows keeps
    *   its time. Left out, samples follow the audio clock, as what is compared with what was played by it must.
+   * @returns `added` says that there is silence in it which was not in the blocks
    */
-  stop(realTime?: boolean): Promise<{ pcm: Pcm; gaps: Gap[] }>;
+  stop(realTime?: boolean): Promise<{ pcm: Pcm; gaps: Gap[]; added: boolean }>;
   cancel(): void;
 }
 
-/**
- * @param heard  is handed every block as it comes, with the frame of the audio clock at which it begins
- * @param blockFrames  frames of a block: fewer for what is to be seen at once
- * @param lost  is called when the microphone goes away while it is recorded from
- */
-export async function record(
-  heard: (block: Float32Array, sampleRate: number, cameFrame: number) => void = () => undefined,
-  { blockFrames = 4096, lost = () => undefined }: { blockFrames?: number; lost?: () => void } = {},
-): Promise<Recording> {
+interface RecordOptions {
+  /** Is handed every block as it comes, with the frame of the audio clock at which it begins. */
+  heard?: (block: Float32Array, sampleRate: number, cameFrame: number) => void;
+  /** Is handed the sound as it is kept, at KEPT_RATE, block by block; the last one at the stop. */
+  kept?: (block: Float32Array) => void;
+  /** Frames of a block: fewer for what is to be seen at once. */
+  blockFrames?: number;
+  /** The microphone went away while it was recorded from. */
+  lost?: () => void;
+}
+
+export async function record({
+  heard = () => undefined,
+  kept = () => undefined,
+  blockFrames = 4096,
+  lost = () => undefined,
+}: RecordOptions = {}): Promise<Recording> {
   const context = await audioContext();
   let stream: MediaStream;
   try {
@@ -202,8 +211,16 @@ export async function record(
     numberOfOutputs: 0,
     processorOptions: { blockFrames },
   });
+  // Brought to the rate it is kept at while it comes, so that nothing is left to do at the stop.
+  const toKept = makeResampler(context.sampleRate, KEPT_RATE);
   const blocks: (HeardBlock & { samples: Float32Array })[] = [];
   let length = 0;
+  let keptLength = 0;
+  const keep = (samples: Float32Array) => {
+    keptLength += samples.length;
+    kept(samples);
+    return samples;
+  };
   let level = 0;
   let begunAt: number | null = null;
   const leftOut: { fromFrame: number; toFrame: number }[] = [];
@@ -216,7 +233,7 @@ export async function record(
     const { block, from, cameSec } = data;
     begunAt ??= from / context.sampleRate;
     heard(block, context.sampleRate, from);
-    blocks.push({ samples: block, clockSec: from / context.sampleRate, cameSec });
+    blocks.push({ samples: keep(toKept(block, false)), clockSec: from / context.sampleRate, cameSec });
     length += block.length;
     level = block.reduce((top, sample) => Math.max(top, Math.abs(sample)), 0);
   };
@@ -233,26 +250,28 @@ export async function record(
     cancel: close,
     stop: async (realTime = false) => {
       close();
-      const rate = context.sampleRate;
       const lost = new Map(realTime ? lostSound(blocks).map(({ block, seconds }) => [block, seconds]) : []);
-      const added = [...lost.values()].reduce((sum, seconds) => sum + Math.round(seconds * rate), 0);
-      const samples = new Float32Array(length + added);
+      const added = [...lost.values()].reduce((sum, seconds) => sum + Math.round(seconds * KEPT_RATE), 0);
+      const rest = keep(toKept(new Float32Array(0), true));
+      const samples = new Float32Array(keptLength + added);
+      const since = (frame: number) => Math.max(0, frame / context.sampleRate - (begunAt ?? 0));
       const gaps: Gap[] = leftOut.map(({ fromFrame, toFrame }) => ({
-        fromSec: Math.max(0, fromFrame / rate - (begunAt ?? 0)),
-        toSec: Math.max(0, toFrame / rate - (begunAt ?? 0)),
+        fromSec: since(fromFrame),
+        toSec: since(toFrame),
       }));
       let at = 0;
       blocks.forEach((block, i) => {
         const seconds = lost.get(i);
         if (seconds) {
           // Silence stands for what was lost, so that everything after it keeps its time.
-          gaps.push({ fromSec: at / rate, toSec: at / rate + seconds });
-          at += Math.round(seconds * rate);
+          gaps.push({ fromSec: at / KEPT_RATE, toSec: at / KEPT_RATE + seconds });
+          at += Math.round(seconds * KEPT_RATE);
         }
         samples.set(block.samples, at);
         at += block.samples.length;
       });
-      return { pcm: resample({ samples, sampleRate: rate }, KEPT_RATE), gaps };
+      samples.set(rest, at);
+      return { pcm: { samples, sampleRate: KEPT_RATE }, gaps, added: added > 0 };
     },
   };
 }

@@ -1,6 +1,8 @@
 import type { Pcm } from "../core/audio";
+import type { Assessment } from "../core/listen";
+import type { Following } from "./first-answer";
 import { keptLatency } from "./latency";
-import type { Recording } from "./sound";
+import { KEPT_RATE, type Recording } from "./sound";
 
 /** What came before the player's turn by more than this is not meant for it, seconds. */
 export const EARLY_SEC = 0.25;
@@ -17,13 +19,52 @@ export async function endTurn(
   planBegunSec: number | null,
   yoursFromSec: number,
 ): Promise<{ pcm: Pcm; turnAtSec: number } | null> {
-  const heardFrom = recording.begunAt();
+  const turn = turnIn(recording, planBegunSec, yoursFromSec);
   const { pcm } = await recording.stop();
-  if (heardFrom === null || planBegunSec === null) return null;
-  const yours = planBegunSec + yoursFromSec + (keptLatency().roundTripSec ?? 0) - heardFrom;
-  const from = Math.max(0, Math.round((yours - EARLY_SEC) * pcm.sampleRate));
+  if (!turn) return null;
   return {
-    pcm: { ...pcm, samples: pcm.samples.slice(from) },
-    turnAtSec: yours - from / pcm.sampleRate,
+    pcm: { ...pcm, samples: pcm.samples.slice(turn.fromFrame) },
+    turnAtSec: turn.atSec - turn.fromFrame / pcm.sampleRate,
+  };
+}
+
+/** Where in a recording the player's turn begins, and from which frame on it is listened to; null before both clocks run. */
+function turnIn(recording: Recording, planBegunSec: number | null, yoursFromSec: number) {
+  const heardFrom = recording.begunAt();
+  if (heardFrom === null || planBegunSec === null) return null;
+  const atSec = planBegunSec + yoursFromSec + (keptLatency().roundTripSec ?? 0) - heardFrom;
+  return { atSec, fromFrame: Math.max(0, Math.round((atSec - EARLY_SEC) * KEPT_RATE)) };
+}
+
+/**
+ * Has the player's turn heard while it goes on: what came before it is left out, as `endTurn` leaves it out.
+ * @param clocks  the recording and the second of the audio clock at which the plan began, as soon as they are there
+ */
+export function followTurn(
+  following: Following,
+  yoursFromSec: number,
+  clocks: () => { recording: Recording | null; planBegunSec: number | null },
+): { add: (block: Float32Array) => void; end: () => Promise<Assessment | null> } {
+  let early: Float32Array[] = [];
+  let fromFrame: number | null = null;
+  let passed = 0;
+  const pass = (block: Float32Array) => {
+    const mine = block.subarray(Math.min(block.length, Math.max(0, fromFrame! - passed)));
+    passed += block.length;
+    if (mine.length > 0) following.add(mine);
+  };
+  const drain = () => {
+    const { recording, planBegunSec } = clocks();
+    fromFrame ??= recording && (turnIn(recording, planBegunSec, yoursFromSec)?.fromFrame ?? null);
+    if (fromFrame === null) return;
+    for (const block of early) pass(block);
+    early = [];
+  };
+  return {
+    add(block) {
+      early.push(block);
+      drain();
+    },
+    end: () => (fromFrame === null ? Promise.resolve(null) : following.end([])),
   };
 }

@@ -24,7 +24,10 @@ export function PracticeWeeks({ days, today, by }: Props) {
           <th className="text-left font-normal text-quiet">week</th>
           {["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((name) => (
             <th key={name} className="font-normal text-quiet">
-              {name}
+              <span className="sm:hidden" aria-hidden="true">
+                {name.slice(0, 2)}
+              </span>
+              <span className="sr-only sm:not-sr-only">{name}</span>
             </th>
           ))}
           <th className="text-right font-normal text-quiet">in all</th>

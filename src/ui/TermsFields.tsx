@@ -87,6 +87,8 @@ export function TermsFields({ terms, change, bars, range, goalBpm, problemOf }: 
         </span>
         <Problem text={problemOf("minutes")} />
       </fieldset>
+      <Sight terms={terms} set={set} />
+      <Problem text={problemOf("sight") ?? problemOf("sight.lookSec")} />
       <Recorded {...{ terms, set, bars, range }} />
       <Problem text={problemOf("record")} />
       <Steps terms={terms} set={set} />
@@ -297,6 +299,42 @@ function Recorded({ terms, set, bars, range }: BarProps) {
     </fieldset>
   );
 }
+
+/** Unseen until it is opened, looked at so long, recorded once: then there is nothing to climb and nothing to be led through. */
+function Sight({ terms, set }: PartProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      <Tick
+        on={terms.sight !== null}
+        set={(on) =>
+          set(
+            on
+              ? { sight: { lookSec: USUAL_LOOK_SEC }, ladder: null, steps: null, record: { kind: "all" } }
+              : { sight: null },
+          )
+        }
+      >
+        to be read at sight, once
+      </Tick>
+      {terms.sight && (
+        <>
+          after a look of
+          <NumberWithin
+            label="Seconds to look"
+            value={terms.sight.lookSec}
+            least={10}
+            most={300}
+            set={(lookSec) => set({ sight: { lookSec } })}
+          />
+          seconds
+        </>
+      )}
+    </div>
+  );
+}
+
+/** A look before a line is read at sight, seconds: half a minute (from memory of playing tests). */
+const USUAL_LOOK_SEC = 30;
 
 /** The steps a player is led through, in the order they are chosen; one may come twice. */
 function Steps({ terms, set }: PartProps) {

@@ -1,4 +1,8 @@
-import type { Fault } from "../../core/playalong";
+import { pitchName } from "../../core/music";
+import type { Fault, SectionFault } from "../../core/playalong";
+import type { Cause } from "../../core/progress";
+import type { Score } from "../../core/score";
+import { heardName } from "./takes";
 
 /** What is wrong with one of two renderings of a line. */
 export const FAULT_NAMES: Record<Fault, string> = {
@@ -7,3 +11,18 @@ export const FAULT_NAMES: Record<Fault, string> = {
   "wavering-tone": "long notes waver",
   "clipped-notes": "notes are cut short",
 };
+
+/** What a section often does, as one of two renderings shows it. */
+export function sectionFaultName(fault: SectionFault, { written, playedMidi }: Cause, score: Score): string {
+  const name = written ? pitchName(written, false) : "a note";
+  switch (fault.kind) {
+    case "played-as":
+      return `${name} is played as ${heardName(playedMidi!, score)}`;
+    case "left-out":
+      return written ? `${name} is left out` : "a note is left out";
+    case "tongued-anew":
+      return "slurs are tongued anew";
+    default:
+      return FAULT_NAMES[fault.kind];
+  }
+}

@@ -1,9 +1,11 @@
 export { causeText, goodText } from "./causes";
+export { dayName } from "./days";
 export { ABOUT_INSTRUMENT, HELP_NOW, NORMAL_NOW } from "./family";
-export { FAULT_NAMES } from "./faults";
+export { FAULT_NAMES, sectionFaultName } from "./faults";
 export { checkedBy } from "./fingerings";
 export { reasonText, shortDay } from "./knowledge";
 export { nameList } from "./names";
+export { differsText } from "./partner";
 export {
   askText,
   homeTaskForFamily,
@@ -20,7 +22,7 @@ export {
   STEP_TEXT,
   unfilledText,
 } from "./plan";
-export { HELD_NAMES, STEP_NAMES, termsInShort } from "./practice";
+export { COUNTING_NAMES, HELD_NAMES, STEP_NAMES, termsInShort } from "./practice";
 export {
   cleanSoFar,
   HELP_NAMES,
@@ -38,8 +40,11 @@ export { ROSTER_COLUMNS, ROSTER_PROBLEMS, rowProblem, rowWill } from "./roster";
 export { SOUND_TASKS, setUpList } from "./set-up";
 export { snagReason } from "./snags";
 export { STAGE_NAMES, stageReason } from "./stages";
+export { sungAdvice, sungSentence } from "./sung";
 export {
   clock,
+  type Finding,
+  findings,
   heardName,
   helpfulAdvice,
   noteChoices,

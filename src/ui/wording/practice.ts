@@ -50,3 +50,13 @@ export function termsInShort({
     .filter(Boolean)
     .join(", ");
 }
+
+/** Ways to work with a bar of rhythm. */
+export const COUNTING_NAMES = {
+  read: "read and clap",
+  echo: "echo",
+  dictation: "dictation",
+  fill: "fill the bar",
+  mistake: "find the mistake",
+  start: "find the starting beat",
+} as const;

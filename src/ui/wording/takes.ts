@@ -1,4 +1,5 @@
 import type { Assessment, ByEar, NoteVerdict } from "../../core/listen";
+import { groupBy } from "../../core/lists";
 import { pitchName, spellMidi } from "../../core/music";
 import { driftsNoticeably } from "../../core/progress";
 import type { Score } from "../../core/score";
@@ -14,6 +15,8 @@ export interface Spot {
   /** A wrong or missing note or a break, before what is only uneven. */
   grave: boolean;
   eventId: string | null;
+  /** What several of the same kind are told as; alike for what has one cause. */
+  together: string;
 }
 
 /** Name of a heard sounding pitch in the player's own key. */
@@ -59,9 +62,10 @@ export function spots(assessment: Assessment, score: Score): Spot[] {
     lastSec = note.onset ?? lastSec;
     const said = noteSentence(note, score);
     if (!said) return [];
-    const [sentence, advice] = said;
+    const [sentence, advice, together = sentence] = said;
     return [
       {
+        together,
         place: placeName(note),
         atSec: lastSec,
         untilSec: note.offset ?? lastSec + 0.6,
@@ -79,6 +83,7 @@ export function spots(assessment: Assessment, score: Score): Spot[] {
       atSec: extra.onset,
       untilSec: extra.onset + 0.5,
       sentence: `${name} between the written notes.`,
+      together: "More notes than are written.",
       advice: null,
       grave: true,
       eventId: null,
@@ -102,6 +107,7 @@ export function spots(assessment: Assessment, score: Score): Spot[] {
     }[pause.kind] as [string, string];
     found.push({
       place: bar,
+      together: sentence,
       atSec: pause.atSec,
       untilSec: pause.atSec + Math.max(0.5, pause.seconds),
       sentence,
@@ -120,8 +126,10 @@ function driftSpot(assessment: Assessment): Spot | null {
   const percent = assessment.take.driftPercent!;
   const onsets = assessment.notes.flatMap(({ onset }) => onset ?? []);
   const by = `${Math.abs(Math.round(percent))} %`;
+  const together = percent > 0 ? "The beat ran away." : "The beat sagged.";
   return {
     place: "whole take",
+    together,
     atSec: onsets[0] ?? 0,
     untilSec: onsets.at(-1) ?? 0,
     sentence:
@@ -137,14 +145,55 @@ function driftSpot(assessment: Assessment): Spot | null {
   };
 }
 
-/** What a player is told of a take: the few most helpful sentences, wrong notes and breaks before what is uneven. */
-export function helpfulAdvice(found: readonly Spot[], most = 3): string[] {
-  const inOrder = [...found.filter((spot) => spot.grave), ...found.filter((spot) => !spot.grave)];
-  return [...new Set(inOrder.flatMap((spot) => spot.advice ?? []))].slice(0, most);
+/** One cause with every place where it is heard. */
+export interface Finding {
+  sentence: string;
+  spots: Spot[];
+  /** What is said to the player about all of it. */
+  advice: string | null;
+}
+
+/** How much a place weighs: a break before a wrong note, a beat that runs away, and that before what is uneven (common practice, no published source). */
+const weightOf = ({ grave, place }: Spot) => (grave ? 4 : place === "whole take" ? 6 : 1);
+
+/**
+ * What is wrong with a take, each cause once with all its places, the most important first: five naturals for one flat are one
+ * finding, and so is a beat that runs away.
+ */
+export function findings(assessment: Assessment, score: Score): Finding[] {
+  const byCause = groupBy(spots(assessment, score), ({ together }) => together);
+  const weight = (own: readonly Spot[]) => own.reduce((sum, spot) => sum + weightOf(spot), 0);
+  return [...byCause.values()]
+    .sort((a, b) => weight(b) - weight(a))
+    .map((own) => ({
+      sentence: own.length === 1 ? own[0]!.sentence : own[0]!.together,
+      spots: own,
+      advice: adviceOf(own),
+    }));
+}
+
+/** "Bars 2, 3 and 5: the key signature makes it E♭." */
+function adviceOf(own: readonly Spot[]): string | null {
+  const said = own.flatMap(({ advice }) => advice ?? []);
+  if (said.length < 2) return said[0] ?? null;
+  const parts = said.map((text) => /^(Bar \S+|Pickup): (.*)$/.exec(text));
+  if (parts.some((part) => part === null || part[2] !== parts[0]![2])) return said[0]!;
+  const bars = [...new Set(parts.map((part) => part![1]!.replace("Bar ", "")))];
+  if (bars.length === 1) return said[0]!;
+  const names = `${bars.slice(0, -1).join(", ")} and ${bars.at(-1)}`;
+  return `${bars[0] === "Pickup" ? "" : "Bars "}${names}: ${parts[0]![2]}`;
+}
+
+/** What a player is told of a take: the few most helpful sentences, one a cause, the most important first. */
+export function helpfulAdvice(found: readonly Finding[], most = 3): string[] {
+  return [...new Set(found.flatMap(({ advice }) => advice ?? []))].slice(0, most);
 }
 
 /** What happened to one note, and what to say about it; null when nothing asks for an ear. */
-function noteSentence(note: NoteVerdict, score: Score): [sentence: string, advice: string] | null {
+function noteSentence(
+  note: NoteVerdict,
+  score: Score,
+): [sentence: string, advice: string, together?: string] | null {
   const written = writtenName(note.eventId, score);
   const bar = barName(note.measure).replace(/^./, (letter) => letter.toUpperCase());
   if (note.verdict === "missed") {
@@ -173,24 +222,42 @@ function noteSentence(note: NoteVerdict, score: Score): [sentence: string, advic
     return told[note.kind ?? "other"];
   }
   if (note.flags.includes("cracked-attack"))
-    return [`The start of ${written} cracked.`, `${bar}: set the lips and the air before the ${written}.`];
+    return [
+      `The start of ${written} cracked.`,
+      `${bar}: set the lips and the air before the ${written}.`,
+      "Starts that cracked.",
+    ];
   if (note.timing === "early")
     return [
       `Ahead of the player's own beat by ${Math.abs(note.timingMs!)} ms.`,
       `${bar}: wait for the beat.`,
+      "Ahead of the player's own beat.",
     ];
   if (note.timing === "late")
-    return [`Behind the player's own beat by ${note.timingMs} ms.`, `${bar}: keep moving with the beat.`];
+    return [
+      `Behind the player's own beat by ${note.timingMs} ms.`,
+      `${bar}: keep moving with the beat.`,
+      "Behind the player's own beat.",
+    ];
   const share = Math.round(100 * (note.lengthRatio ?? 0));
   if (note.length === "short")
     return [
       `${written} let go after ${share} % of its length.`,
       `${bar}: hold the ${written} for its whole length.`,
+      "Notes let go too early.",
     ];
   if (note.length === "long")
-    return [`${written} held ${share} % of its length.`, `${bar}: let the ${written} go in time.`];
+    return [
+      `${written} held ${share} % of its length.`,
+      `${bar}: let the ${written} go in time.`,
+      "Notes held too long.",
+    ];
   if (note.flags.includes("squeak"))
-    return [`${written} squeaked.`, `${bar}: keep the air steady and the fingers closed on the ${written}.`];
+    return [
+      `${written} squeaked.`,
+      `${bar}: keep the air steady and the fingers closed on the ${written}.`,
+      "Squeaks.",
+    ];
   if (note.flags.includes("breath-in-slur"))
     return ["A breath inside the slur.", `${bar}: breathe before the slur, not inside it.`];
   if (note.flags.includes("re-tongued-slur"))

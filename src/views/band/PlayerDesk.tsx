@@ -3,6 +3,7 @@ import { call } from "../../client/api";
 import { playAlong } from "../../core/playalong";
 import { type Score, timeline } from "../../core/score";
 import type { PlayerPage, PlayerTask } from "../../services/growth/schema";
+import { CountingResults } from "../../ui/CountingResults";
 import { PracticeWeeks } from "../../ui/PracticeWeeks";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
@@ -43,6 +44,12 @@ export function PlayerDesk({ data }: { data: Packed<{ page: PlayerPage; everyNot
         <section className="panel p-4">
           <h2 className="text-xl">Practice at home, minutes</h2>
           <PracticeWeeks days={page.practice} today={page.today} by={page.logBy} />
+          {page.counting.length > 0 && (
+            <>
+              <h3 className="mt-3 pb-1 text-base font-bold">Counting</h3>
+              <CountingResults counting={page.counting} />
+            </>
+          )}
         </section>
         <Tasks tasks={page.tasks} />
         <Earlier page={page} />
@@ -137,7 +144,8 @@ function Tasks({ tasks }: { tasks: PlayerTask[] }) {
               </span>
             </div>
             <p className="text-quiet">
-              {task.instrument}, {task.groupName}, due {task.dueLabel}
+              {task.instrument}, {task.chosen ? "by own choice" : `${task.groupName}, due ${task.dueLabel}`}
+              {task.sight && ", read at sight"}
             </p>
             {task.takes.length > 0 && (
               <ol className="mt-1 flex flex-col gap-1">

@@ -66,6 +66,12 @@ export function PracticeSettings({ now, set, fields }: Props) {
           )}
         </span>
       </Setting>
+      <Tick
+        on={now.ownPace}
+        set={(ownPace) => set({ ownPace })}
+        label="The next line by own choice"
+        says="Who has done what is required may open the next line of the book. It is kept apart and counts for nothing."
+      />
       <NumberSetting
         label="Poor tries until help is offered"
         says="Smaller, slower, fingers only, rest, another line, tomorrow: offered kindly and once."

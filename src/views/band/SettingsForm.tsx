@@ -269,6 +269,12 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
             </label>
           ))}
         </fieldset>
+        <Tick
+          on={now.hearFirst}
+          set={(hearFirst) => set({ hearFirst })}
+          label="Heard before it is accepted"
+          says="In Listen a take is accepted after it played, or after one of its findings was opened."
+        />
         <Setting
           label="Sounds are kept"
           says="Older recordings are erased, every one noted; verdicts, marks and your words stay."

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { type CountingSystem, type Form, formId, gradeOf, seedOf } from "../../core/rhythm";
 import { Pick } from "../../ui/Pick";
 import { useReady } from "../../ui/use-ready";
+import { COUNTING_NAMES } from "../../ui/wording";
 import { Clapping } from "./Clapping";
 import { DeviceDelay } from "./DeviceDelay";
 import { Dictation } from "./Dictation";
@@ -10,15 +11,7 @@ import { Mistake } from "./Mistake";
 import { Starting } from "./Starting";
 import type { Way } from "./use-turn";
 
-const KINDS = {
-  read: "read and clap",
-  echo: "echo",
-  dictation: "dictation",
-  fill: "fill the bar",
-  mistake: "find the mistake",
-  start: "find the starting beat",
-} as const;
-type Kind = keyof typeof KINDS;
+type Kind = keyof typeof COUNTING_NAMES;
 
 interface Props {
   forms: Form[];
@@ -46,7 +39,7 @@ export function Activities({ forms, bpm: marked, loops, system, seed, result }: 
   return (
     <section className="panel flex flex-col gap-4 p-4" aria-label="Activities">
       <div className="flex flex-wrap items-end gap-3">
-        <Pick label="What to do" value={kind} options={KINDS} choose={setKind} />
+        <Pick label="What to do" value={kind} options={COUNTING_NAMES} choose={setKind} />
         {(kind === "read" || kind === "echo") && (
           <Pick
             label="With"

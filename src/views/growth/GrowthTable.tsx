@@ -2,6 +2,7 @@ import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip }
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { GrowthCell, GrowthView } from "../../services/growth/schema";
 import { type Packed, unpacked } from "../../ui/packed";
+import { AtSight } from "./AtSight";
 import { Tests } from "./Tests";
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
@@ -40,6 +41,7 @@ export function GrowthTable({ data }: { data: Packed<GrowthView> }) {
         <LineChart growth={growth} players={players} />
       </section>
       {growth.tests.length > 0 && <Tests tests={growth.tests} />}
+      {growth.sight.length > 0 && <AtSight read={growth.sight} />}
       <label className="flex items-center gap-2">
         <span className="font-bold">Show</span>
         <select
@@ -85,6 +87,9 @@ export function GrowthTable({ data }: { data: Packed<GrowthView> }) {
                 ))}
                 <td className="whitespace-nowrap">
                   {player.accepted} of {player.asked}
+                  {player.chosen > 0 && (
+                    <span className="block text-sm text-quiet">and {player.chosen} by own choice</span>
+                  )}
                 </td>
               </tr>
             ))}

@@ -1,4 +1,4 @@
-import { useCallback, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { call } from "../../client/api";
 import type { QueueItem, TakeDetail } from "../../services/listening/wire";
 import { Problem } from "../../ui/Problem";
@@ -13,6 +13,9 @@ export interface ListenData {
   queue: QueueItem[];
   first: TakeDetail | null;
 }
+
+/** So many takes are fetched before they are opened. */
+const FETCHED_AHEAD = 2;
 
 /** A word said of a take, and all that is needed to take it back. */
 interface Said {
@@ -31,13 +34,30 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
   const [opened, setOpened] = useState(false);
   const [said, setSaid] = useState<Said[]>([]);
   const { problem, run } = useCall();
+  /** The takes after the open one are fetched while it is heard. */
+  const ahead = useRef(new Map<string, Promise<TakeDetail>>());
+  useEffect(() => {
+    const place = queue.findIndex((item) => item.taskId === take?.taskId);
+    for (const { takeId } of queue.slice(place + 1, place + 1 + FETCHED_AHEAD)) {
+      if (ahead.current.has(takeId)) continue;
+      const coming = call<TakeDetail>("GET", `/api/takes/${takeId}`);
+      ahead.current.set(takeId, coming);
+      // What is still being heard is asked for again when it is opened.
+      coming.then(
+        ({ state }) => state === "waiting" && ahead.current.delete(takeId),
+        () => ahead.current.delete(takeId),
+      );
+    }
+  }, [queue, take]);
 
   const open = useCallback(
     async (takeId: string) => {
-      const found = await run(
-        () => call<TakeDetail>("GET", `/api/takes/${takeId}`),
-        "This take could not be opened.",
-      );
+      const found = await run(() => {
+        const coming = ahead.current.get(takeId);
+        // Fetched once, used once: a take that is opened again is looked at as it is then.
+        ahead.current.delete(takeId);
+        return coming ?? call<TakeDetail>("GET", `/api/takes/${takeId}`);
+      }, "This take could not be opened.");
       if (!found) return;
       setTake(found);
       setOpened(true);

@@ -52,6 +52,8 @@ function QueueRow({ item, chosen, open }: { item: QueueItem; chosen: boolean; op
         <span className="truncate font-bold">{item.playerName}</span>
         <span className={`shrink-0 text-sm ${item.needsEar ? "font-bold text-felt" : ""}`}>
           {item.remark}
+          {item.sight && ", at sight"}
+          {item.chosen && ", own choice"}
         </span>
       </span>
       <span className="flex items-center justify-between gap-2 text-sm text-quiet">

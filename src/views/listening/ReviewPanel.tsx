@@ -1,3 +1,4 @@
+import type { RefObject } from "react";
 import type { Criterion } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
 import { Problem } from "../../ui/Problem";
@@ -16,6 +17,11 @@ interface Props {
   criterion: number;
   mark: (criterion: number, level: number) => void;
   advice: readonly string[];
+  /** Puts a ready sentence into the comment. */
+  say: (text: string) => void;
+  words: RefObject<HTMLTextAreaElement | null>;
+  /** What has to be done or said first. */
+  asked: string;
   problem: string;
   busy: boolean;
   decide: (decision: "accepted" | "again") => void;
@@ -31,6 +37,9 @@ export function ReviewPanel({
   criterion,
   mark,
   advice,
+  say,
+  words,
+  asked,
   problem,
   busy,
   decide,
@@ -46,8 +55,13 @@ export function ReviewPanel({
         {...{ marks, proposed, criteria, mark }}
       />
       <label className="flex flex-col gap-1">
-        <span className="font-bold">To {take.playerName.split(" ")[0]}</span>
+        <span className="flex items-center justify-between font-bold">
+          <span>To {take.playerName.split(" ")[0]}</span>
+          <kbd className="key">W</kbd>
+        </span>
         <textarea
+          ref={words}
+          aria-label={`To ${take.playerName.split(" ")[0]}`}
           className="textarea w-full border-neutral"
           rows={4}
           maxLength={1000}
@@ -58,17 +72,21 @@ export function ReviewPanel({
       </label>
       {advice.length > 0 && (
         <div className="flex flex-col gap-1">
-          {advice.map((text) => (
+          {advice.map((text, index) => (
             <button
               key={text}
               type="button"
-              className="panel px-2 py-1 text-left text-sm hover:bg-reed/50"
-              onClick={() => change({ comment: comment ? `${comment} ${text}` : text })}
+              aria-label={text}
+              className="panel flex items-start justify-between gap-2 px-2 py-1 text-left text-sm hover:bg-reed/50"
+              onClick={() => say(text)}
             >
-              {text}
+              {text} <kbd className="key">{7 + index}</kbd>
             </button>
           ))}
         </div>
+      )}
+      {asked && (
+        <output className="block rounded border border-accent bg-base-100 p-2 text-sm">{asked}</output>
       )}
       <Problem text={problem} className="text-sm" />
       <div className="grid grid-cols-2 gap-2">

@@ -5,15 +5,17 @@ import type { TakeDetail } from "../../services/listening/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
 import { useCall } from "../../ui/use-call";
 import { Waveform, type WaveformHandle } from "../../ui/Waveform";
-import { clock, helpfulAdvice, type Spot, spots } from "../../ui/wording";
+import { clock, type Finding, findings, helpfulAdvice, type Spot } from "../../ui/wording";
+import { FindingList } from "./FindingList";
 import { KeySheet } from "./KeySheet";
 import { ReviewPanel } from "./ReviewPanel";
-import { SpotList } from "./SpotList";
 import { TakeHead } from "./TakeHead";
 import { keepReviewDraft, type ReviewDraft, useReviewDraft } from "./use-draft";
 import { useKeys } from "./use-keys";
 
 const SLOW = 0.6;
+/** A finding is heard from so long before it, seconds. */
+const LEAD_SEC = 1;
 
 interface Props {
   take: TakeDetail;
@@ -34,10 +36,17 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
   const [spotIndex, setSpotIndex] = useState(-1);
   const [criterion, setCriterion] = useState(0);
   const [help, setHelp] = useState(false);
+  /** It was heard, or one of its findings was looked at. */
+  const [met, setMet] = useState(false);
+  /** What was said before a word on the take is taken. */
+  const [asked, setAsked] = useState<{ before: "accepted" | "again"; text: string } | null>(null);
+  const words = useRef<HTMLTextAreaElement>(null);
   const { draft, change } = useReviewDraft(take);
   const { busy, problem, run } = useCall();
 
-  const found = useMemo(() => (assessment ? spots(assessment, score) : []), [assessment, score]);
+  const found = useMemo(() => (assessment ? findings(assessment, score) : []), [assessment, score]);
+  /** Every place, finding by finding. */
+  const places = useMemo(() => found.flatMap(({ spots }) => spots), [found]);
   const criteria = useMemo(
     () => CRITERIA.filter((name) => take.marked?.some(({ criterion: marked }) => marked === name) ?? true),
     [take.marked],
@@ -50,12 +59,37 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
   );
 
   const goTo = (index: number, loop: boolean) => {
-    const spot = found[index];
+    const spot = places[index];
     if (!spot) return;
     setSpotIndex(index);
-    wave.current?.playFrom(Math.max(0, spot.atSec - 0.5), loop ? spot.untilSec + 0.4 : undefined);
+    setMet(true);
+    wave.current?.playFrom(Math.max(0, spot.atSec - LEAD_SEC), loop ? spot.untilSec + 0.4 : undefined);
   };
-  const nextSpot = () => goTo(Math.min(found.length - 1, spotIndex + 1), false);
+  const nextSpot = () => goTo(Math.min(places.length - 1, spotIndex + 1), false);
+  const playPause = () => {
+    setMet(true);
+    wave.current?.playPause();
+  };
+  const say = (text: string | undefined) =>
+    text && change({ comment: draft.comment ? `${draft.comment} ${text}` : text });
+  /** Nothing is accepted unheard, and nobody is asked again without a reason: asked for once, then done. */
+  const mayDecide = (decision: "accepted" | "again"): boolean => {
+    if (decision === "accepted" && take.hearFirst && !met && !soundFailed) {
+      setAsked({ before: decision, text: "Hear it first: it plays now. Press once more to accept." });
+      if (places.length > 0) nextSpot();
+      else playPause();
+      return false;
+    }
+    if (decision === "again" && draft.comment.trim() === "" && asked?.before !== decision) {
+      setAsked({
+        before: decision,
+        text: "Say in a word what to do better. Without a reason: Escape, then A once more.",
+      });
+      words.current?.focus();
+      return false;
+    }
+    return true;
+  };
   const toggleSlow = () => {
     wave.current?.setRate(slow ? 1 : SLOW);
     setSlow(!slow);
@@ -67,6 +101,7 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
 
   // The word is under way until the next take is there: a second press in between says nothing of this one.
   const decide = (decision: "accepted" | "again") =>
+    mayDecide(decision) &&
     run(async () => {
       const { next } = await call<{ next: string | null }>("PUT", `/api/takes/${take.id}/review`, {
         decision,
@@ -78,11 +113,13 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
     }, "The review could not be saved; what you wrote is still here.");
 
   useKeys({
-    " ": () => wave.current?.playPause(),
+    " ": playPause,
     n: nextSpot,
     p: () => goTo(Math.max(0, spotIndex - 1), false),
     l: () => goTo(Math.max(0, spotIndex), true),
     s: toggleSlow,
+    w: () => words.current?.focus(),
+    ...Object.fromEntries(["7", "8", "9"].map((key, i) => [key, () => say(advice[i])])),
     c: () => setCriterion((criterion + 1) % criteria.length),
     a: () => void decide("again"),
     enter: () => void decide("accepted"),
@@ -108,17 +145,17 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
               marks={ringed}
               onNote={(eventId) =>
                 goTo(
-                  found.findIndex((spot) => spot.eventId === eventId),
+                  places.findIndex((spot) => spot.eventId === eventId),
                   false,
                 )
               }
             />
           </div>
         )}
-        <SpotList
+        <FindingList
           found={found}
-          chosen={spotIndex}
-          goTo={goTo}
+          chosen={places[spotIndex]}
+          goTo={(spot, loop) => goTo(places.indexOf(spot), loop)}
           clean={assessment?.take.status === "assessed" && !score.catalogued}
         />
         <div className="sticky bottom-0 z-10 -mx-2 mt-auto flex flex-col gap-2 bg-base-200 px-2 pb-3 pt-1">
@@ -138,7 +175,7 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
           )}
           {help && <KeySheet />}
           <div className="flex flex-wrap items-center gap-2">
-            <button type="button" className="btn btn-primary" onClick={() => wave.current?.playPause()}>
+            <button type="button" className="btn btn-primary" onClick={playPause}>
               {playing ? "Pause" : "Play"} <kbd className="key">Space</kbd>
             </button>
             <button
@@ -147,7 +184,7 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
               disabled={found.length === 0}
               onClick={nextSpot}
             >
-              Next spot <kbd className="key">N</kbd>
+              Next finding <kbd className="key">N</kbd>
             </button>
             <button
               type="button"
@@ -172,17 +209,22 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
         </div>
       </div>
       <ReviewPanel
-        {...{ take, draft, change, proposed, criteria, criterion, mark, advice, problem, busy, decide }}
+        {...{ take, draft, change, proposed, criteria, criterion, mark, advice, say, words }}
+        asked={asked?.text ?? ""}
+        {...{ problem, busy, decide }}
       />
     </div>
   );
 }
 
-function numberedMarks(found: readonly Spot[]): { eventId: string; number: number }[] {
+/** Notes of a finding carry its number. */
+function numberedMarks(found: readonly Finding[]): { eventId: string; number: number }[] {
   const seen = new Set<string>();
-  return found.flatMap((spot, index) => {
-    if (!spot.eventId || seen.has(spot.eventId)) return [];
-    seen.add(spot.eventId);
-    return [{ eventId: spot.eventId, number: index + 1 }];
-  });
+  return found.flatMap(({ spots }, index) =>
+    spots.flatMap(({ eventId }: Spot) => {
+      if (!eventId || seen.has(eventId)) return [];
+      seen.add(eventId);
+      return [{ eventId, number: index + 1 }];
+    }),
+  );
 }

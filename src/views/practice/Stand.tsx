@@ -7,7 +7,7 @@ import { sendFacts } from "../../client/practice-log";
 import type { StandView, TaskDetail } from "../../services/practice/wire";
 import { SignOut } from "../../ui/SignOut";
 import { Beside } from "./Beside";
-import { Room } from "./room/Room";
+import { OwnChoice } from "./OwnChoice";
 import { StandFoot, StandHead } from "./StandHead";
 import { TaskCard, TaskRow } from "./TaskCard";
 import { engravingWidth } from "./width";
@@ -15,6 +15,10 @@ import { engravingWidth } from "./width";
 const Cards = lazy(() => import("./cards/Cards"));
 const Tools = lazy(() => import("./tools/Tools"));
 const Log = lazy(() => import("./log/Log"));
+/** The practice room is most of the code: it comes while the stand is read. */
+const theRoom = () => import("./room/Room").then(({ Room }) => ({ default: Room }));
+const Room = lazy(theRoom);
+const ROOM_AFTER_MS = 500;
 
 /** What of the stand is open: the stand itself, a task, or one of the pages beside it. */
 type Place =
@@ -143,17 +147,24 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
     });
   }, [playerId, first]);
 
+  useEffect(() => {
+    const wait = setTimeout(theRoom, ROOM_AFTER_MS);
+    return () => clearTimeout(wait);
+  }, []);
+
   if (place.see === "task" && task)
     return (
-      <Room
-        key={task.id}
-        task={task}
-        player={{ id: playerId, name: view.playerName }}
-        withoutInstrument={without}
-        close={() => go({ see: "stand" })}
-        reload={() => void open(task.id)}
-        reopen={(id) => go({ see: "task", id })}
-      />
+      <Suspense fallback={<p className="p-6">Opening …</p>}>
+        <Room
+          key={task.id}
+          task={task}
+          player={{ id: playerId, name: view.playerName }}
+          withoutInstrument={without}
+          close={() => go({ see: "stand" })}
+          reload={() => void open(task.id)}
+          reopen={(id) => go({ see: "task", id })}
+        />
+      </Suspense>
     );
   if (place.see !== "stand" && place.see !== "task") {
     const back = { playerId, close: () => go({ see: "stand" }) };
@@ -166,19 +177,9 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
     );
   }
 
-  const later = view.tasks.filter((each) => each.opensLabel !== null);
-  const now = view.tasks.filter((each) => each.opensLabel === null);
-  const stillAsked = (each: StandView["tasks"][number]) =>
-    each.state === "open" ||
-    each.state === "again" ||
-    // Sent, and asked for more days of this week: a take does not end the practising.
-    (each.state === "sent" && !each.overdue && each.practisedOn.length < each.timesPerWeek);
-  const unfinished = now.filter(stillAsked);
-  const todo = unfinished.filter((each) => !each.extra || each.state === "again");
-  const todayDone = todo.filter((each) => each.practisedOn.includes(view.today) && each.state !== "again");
-  const todayOpen = todo.filter((each) => !todayDone.includes(each));
-  const extra = unfinished.filter((each) => !todo.includes(each));
-  const done = now.filter((each) => !unfinished.includes(each));
+  const lying = (heap: StandView["tasks"][number]["heap"]) => view.tasks.filter((each) => each.heap === heap);
+  const [todo, doneToday, extra] = [lying("todo"), lying("done-today"), lying("extra")];
+  const [chosen, done, later] = [lying("chosen"), lying("done"), lying("later")];
   const openTask = (id: string) => go({ see: "task", id });
   return (
     <main className="mx-auto flex min-h-screen max-w-2xl flex-col gap-4 px-4 py-5">
@@ -211,12 +212,10 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
           Nothing is on your stand yet. When your director assigns a line it appears here, with your own part.
         </p>
       )}
-      {todayOpen.length > 0 && (
+      {todo.length > 0 && (
         <section className="flex flex-col gap-3">
-          <h2 className="text-xl">
-            {todayOpen.length === 1 ? "One thing to do" : `${todayOpen.length} things to do`}
-          </h2>
-          {todayOpen.map((each, index) =>
+          <h2 className="text-xl">{todo.length === 1 ? "One thing to do" : `${todo.length} things to do`}</h2>
+          {todo.map((each, index) =>
             index === 0 || each.state === "again" ? (
               <TaskCard key={each.id} task={each} today={view.today} first={index === 0} open={openTask} />
             ) : (
@@ -225,7 +224,7 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
           )}
         </section>
       )}
-      {todayOpen.length === 0 && now.length > 0 && (
+      {todo.length === 0 && view.tasks.length > later.length && (
         <p className="panel p-4">Everything that is asked for today is done. Play something you like.</p>
       )}
       <Beside strips={view.beside} refresh={refresh} />
@@ -237,10 +236,10 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
         openTask={openTask}
         refresh={refresh}
       />
-      {todayDone.length > 0 && (
+      {doneToday.length > 0 && (
         <section className="flex flex-col gap-3">
           <h2 className="text-xl">Done for today</h2>
-          {todayDone.map((each) => (
+          {doneToday.map((each) => (
             <TaskRow key={each.id} task={each} open={openTask} />
           ))}
         </section>
@@ -253,6 +252,13 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
           ))}
         </section>
       )}
+      <OwnChoice
+        tasks={chosen}
+        next={view.next}
+        today={view.today}
+        open={openTask}
+        changed={() => void refresh()}
+      />
       {later.length > 0 && (
         <section className="panel p-4">
           <h2 className="text-xl">Later</h2>

@@ -1,3 +1,4 @@
+import { ThumbBar } from "./ThumbBar";
 import type { TakeStage } from "./use-take";
 
 const PLAIN = "btn h-14 flex-1 border-base-300 bg-base-100";
@@ -43,69 +44,65 @@ export function TaskBar({
   close,
 }: Props) {
   return (
-    <div className="fixed inset-x-0 bottom-0 border-t border-base-300 bg-base-200">
-      <div
-        className={`mx-auto flex max-w-5xl items-stretch gap-2 px-4 py-3 ${leftHanded ? "flex-row-reverse" : ""}`}
-      >
-        {stage === "none" && sounding === "nothing" && (
-          <>
-            <button type="button" className={PLAIN} onClick={hear}>
-              Hear it
-            </button>
-            {canRecord && (
-              <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={startRecording}>
-                Record
-              </button>
-            )}
-            <label className={`${PLAIN} focus-within:outline-3 focus-within:outline-accent`}>
-              Send a file
-              <input
-                type="file"
-                className="sr-only"
-                accept="audio/*,.wav,.flac,.mp3,.ogg,.webm,.m4a"
-                onChange={(event) => {
-                  chooseFile(event.target.files?.[0]);
-                  event.target.value = "";
-                }}
-              />
-            </label>
-          </>
-        )}
-        {sounding === "reference" && (
-          <button type="button" className="btn btn-primary h-14 flex-1" onClick={stopHearing}>
-            {count > 0 ? `${count} …` : "Stop"}
+    <ThumbBar leftHanded={leftHanded}>
+      {stage === "none" && sounding === "nothing" && (
+        <>
+          <button type="button" className={PLAIN} onClick={hear}>
+            Hear it
           </button>
-        )}
-        {sounding === "recording" && (
-          <button type="button" className="btn btn-error h-14 flex-1" onClick={stopRecording}>
-            {count > 0 ? `Count ${count} …` : "Stop recording"}
-            <span className="ml-2 font-normal tabular-nums" data-testid="recorded">
-              {Math.floor(seconds / 60)}:{String(seconds % 60).padStart(2, "0")}
-            </span>
-            <meter className="ml-3 w-24" min={0} max={1} high={0.95} value={level} aria-label="Level" />
+          {canRecord && (
+            <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={startRecording}>
+              Record
+            </button>
+          )}
+          <label className={`${PLAIN} focus-within:outline-3 focus-within:outline-accent`}>
+            Send a file
+            <input
+              type="file"
+              className="sr-only"
+              accept="audio/*,.wav,.flac,.mp3,.ogg,.webm,.m4a"
+              onChange={(event) => {
+                chooseFile(event.target.files?.[0]);
+                event.target.value = "";
+              }}
+            />
+          </label>
+        </>
+      )}
+      {sounding === "reference" && (
+        <button type="button" className="btn btn-primary h-14 flex-1" onClick={stopHearing}>
+          {count > 0 ? `${count} …` : "Stop"}
+        </button>
+      )}
+      {sounding === "recording" && (
+        <button type="button" className="btn btn-error h-14 flex-1" onClick={stopRecording}>
+          {count > 0 ? `Count ${count} …` : "Stop recording"}
+          <span className="ml-2 font-normal tabular-nums" data-testid="recorded">
+            {Math.floor(seconds / 60)}:{String(seconds % 60).padStart(2, "0")}
+          </span>
+          <meter className="ml-3 w-24" min={0} max={1} high={0.95} value={level} aria-label="Level" />
+        </button>
+      )}
+      {stage === "draft" && (
+        <>
+          <button type="button" className={PLAIN} onClick={again}>
+            Once more
           </button>
-        )}
-        {stage === "draft" && (
-          <>
-            <button type="button" className={PLAIN} onClick={again}>
-              Once more
-            </button>
-            <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={send}>
-              Send this take
-            </button>
-          </>
-        )}
-        {stage === "sent" && (
-          <>
-            <button type="button" className={PLAIN} onClick={playAgain}>
-              Play it again
-            </button>
-            <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={close}>
-              Back to my stand
-            </button>
-          </>
-        )}
-      </div>
-    </div>
+          <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={send}>
+            Send this take
+          </button>
+        </>
+      )}
+      {stage === "sent" && (
+        <>
+          <button type="button" className={PLAIN} onClick={playAgain}>
+            Play it again
+          </button>
+          <button type="button" className="btn btn-primary h-14 flex-[2]" onClick={close}>
+            Back to my stand
+          </button>
+        </>
+      )}
+    </ThumbBar>
   );
 }

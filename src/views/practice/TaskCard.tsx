@@ -33,6 +33,7 @@ export function TaskCard({ task, today, first, open }: Props) {
         </span>
       </div>
       {task.test && <p className="font-bold text-brass">This counts as a test.</p>}
+      <AtSight task={task} />
       <p className="text-sm text-quiet">
         {task.instrumentName}
         {task.page ? ` · page ${task.page}` : ""} · {tempoAndTimes(task)} ·{" "}
@@ -74,9 +75,19 @@ function OpenLink({ task, open, looks }: Pick<Props, "task" | "open"> & { looks:
 }
 
 function actWords(task: StandTask): string {
+  if (task.sight && task.takes > 0 && task.state !== "again") return "Look at it";
   if (task.state === "accepted") return "Play it again";
   if (task.state === "again") return "Hear what to change";
   return task.practisedOn.length > 0 || task.state === "sent" ? "Go on" : "Start";
+}
+
+function AtSight({ task }: { task: StandTask }) {
+  if (!task.sight || task.state === "accepted") return null;
+  return (
+    <p className="text-sm font-bold text-brass">
+      To be read at sight: {task.sight.lookSec} seconds to look, then once.
+    </p>
+  );
 }
 
 /** The days of this week on which a line is asked for. */
@@ -111,10 +122,12 @@ export function TaskRow({ task, open }: Pick<Props, "task" | "open">) {
           {task.lineTitle}
         </h3>
         <p className="text-sm text-quiet">
-          {task.toldDone ? "done" : STATE_WORDS[task.state]} · due {task.dueLabel}
+          {task.toldDone ? "done" : STATE_WORDS[task.state]}
+          {!task.chosen && ` · due ${task.dueLabel}`}
           {task.minutes ? ` · ${task.minutes} min` : ""}
         </p>
         {task.test && <p className="text-sm font-bold text-brass">This counts as a test.</p>}
+        <AtSight task={task} />
         {task.note && <p className="text-sm">{task.note}</p>}
         {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
         <Days task={task} today={null} />

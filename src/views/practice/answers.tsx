@@ -5,7 +5,7 @@ import type { TakeSummary, TaskDetail } from "../../services/practice/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
 
-import { causeText, goodText, takeSentence } from "../../ui/wording";
+import { causeText, dayName, goodText, takeSentence } from "../../ui/wording";
 
 /** So many things to mend are told at once. */
 const MOST_TO_MEND = 2;
@@ -18,7 +18,8 @@ export function FirstAnswer({
 }: {
   answer: Assessment;
   task: TaskDetail;
-  practise: (bar: number) => void;
+  /** Opens the loop of a bar; null where the line is not worked at. */
+  practise: ((bar: number) => void) | null;
 }) {
   const causes = answer.byEar ? [] : causesOf(answer, task.score).slice(0, MOST_TO_MEND);
   const good = answer.byEar ? null : goodThingOf(answer);
@@ -43,7 +44,7 @@ export function FirstAnswer({
               className="flex flex-wrap items-center gap-x-3 gap-y-1"
             >
               <span className="min-w-52 flex-1">{causeText(cause, task.score)}</span>
-              {!task.score.purpose && (
+              {!task.score.purpose && practise && (
                 <button
                   type="button"
                   className="btn h-11 border-base-300 bg-base-100"
@@ -143,10 +144,7 @@ export function History({ takes, reload }: { takes: TakeSummary[]; reload: () =>
   );
 }
 
-function recordedOn(take: TakeSummary): string {
-  return new Date(take.recordedAt).toLocaleDateString("en-GB", {
-    weekday: "short",
-    day: "numeric",
-    month: "short",
-  });
+/** The day of a take in a word. */
+export function recordedOn(take: TakeSummary): string {
+  return dayName(take.recordedAt.slice(0, 10));
 }

@@ -1,10 +1,11 @@
 import { useEffect, useRef, useState } from "react";
 import { alive } from "../../client/activity";
 import { loadBank } from "../../client/bank";
+import type { Following } from "../../client/first-answer";
 import { keepWhileRecording, type SafeRecording } from "../../client/outbox";
 import { type Playing, playPlan, type Recording, record } from "../../client/sound";
 import { writeWav } from "../../core/audio";
-import type { Gap } from "../../core/listen";
+import type { Assessment, Gap } from "../../core/listen";
 import { momentAt, type PlayAlong } from "../../core/playalong";
 
 /** A forgotten recording stops by itself, seconds: ten minutes of it still fit into one take. */
@@ -22,8 +23,10 @@ interface Options {
   /** What the reference is played with: an instrument's id, or claps. */
   sound: string;
   clickOn: boolean;
-  /** A recording has ended: here it is. */
-  recorded: (sound: Blob, gaps: Gap[]) => Promise<void>;
+  /** Has a recording heard while it goes on. */
+  listen: () => Following;
+  /** A recording has ended: here it is, and what was heard on the way; null where it has to be heard anew. */
+  recorded: (sound: Blob, gaps: Gap[], heard: Promise<Assessment | null>) => Promise<void>;
   refuse: (sentence: string) => void;
 }
 
@@ -35,6 +38,7 @@ export function useRecorder({
   recordPlan,
   sound,
   clickOn,
+  listen,
   recorded,
   refuse,
 }: Options) {
@@ -48,6 +52,7 @@ export function useRecorder({
   const playing = useRef<Playing | null>(null);
   const recording = useRef<Recording | null>(null);
   const safe = useRef<SafeRecording | null>(null);
+  const following = useRef<Following | null>(null);
   const starting = useRef(false);
 
   // Leaving the page in mid-recording leaves what was kept of it for the next visit.
@@ -55,6 +60,7 @@ export function useRecorder({
     () => () => {
       playing.current?.stop();
       recording.current?.cancel();
+      following.current?.forget();
     },
     [],
   );
@@ -92,6 +98,7 @@ export function useRecorder({
     } catch (error) {
       recording.current?.cancel();
       recording.current = null;
+      following.current?.forget();
       stopSound();
       refuse((error as Error).message);
     } finally {
@@ -119,7 +126,11 @@ export function useRecorder({
   const startRecording = () =>
     once(async () => {
       safe.current = await keepWhileRecording(taskId, playerId).catch(() => null);
-      recording.current = await record((block, rate) => safe.current?.add(block, rate), {
+      const heard = listen();
+      following.current = heard;
+      recording.current = await record({
+        heard: (block, rate) => safe.current?.add(block, rate),
+        kept: heard.add,
         lost: () => {
           if (!recording.current) return;
           setNote("The microphone went away. What was recorded until then is here.");
@@ -137,8 +148,10 @@ export function useRecorder({
     if (!running) return;
     recording.current = null;
     stopSound();
-    const { pcm, gaps } = await running.stop(true);
-    await recorded(new Blob([writeWav(pcm)], { type: "audio/wav" }), gaps);
+    const { pcm, gaps, added } = await running.stop(true);
+    const heard = added || !following.current ? Promise.resolve(null) : following.current.end(gaps);
+    following.current = null;
+    await recorded(new Blob([writeWav(pcm)], { type: "audio/wav" }), gaps, heard);
     await safe.current?.end().catch(() => undefined);
     safe.current = null;
   };

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError } from "../../client/api";
-import { firstAnswer } from "../../client/first-answer";
+import { type Following, firstAnswer, followSound } from "../../client/first-answer";
 import {
   dropTake,
   type KeptTake,
@@ -10,10 +10,11 @@ import {
   rescueRecording,
   sendUntilDone,
 } from "../../client/outbox";
-import { decodeInBrowser } from "../../client/sound";
+import { decodeInBrowser, KEPT_RATE } from "../../client/sound";
 import { type Assessment, type Gap, modeFor } from "../../core/listen";
 import { withoutExempt } from "../../core/progress";
 import type { TaskDetail } from "../../services/practice/wire";
+import { listenOptions } from "./listening";
 
 /** Where the player's newest take of a task is: none, on this device, on its way, arrived. */
 export type TakeStage = "none" | "draft" | "sending" | "sent";
@@ -27,10 +28,17 @@ export interface OwnTake {
   progress: number;
   problem: string;
   note: string;
-  keep(sound: Blob, gaps: Gap[]): Promise<void>;
+  /** Has a take heard while it is recorded. */
+  follow(): Following;
+  /** @param heard  the answer to a take that was followed; null where it has to be heard anew */
+  keep(sound: Blob, gaps: Gap[], heard?: Promise<Assessment | null>): Promise<void>;
   send(): Promise<void>;
   drop(): Promise<void>;
   refuse(sentence: string): void;
+}
+
+function takeOptions(task: TaskDetail) {
+  return listenOptions(task, { bpm: task.goalBpm, mode: modeFor(task.recordScore) });
 }
 
 /**
@@ -48,22 +56,16 @@ export function useTake(task: TaskDetail, player: { id: string; name: string }):
   const listening = useRef<{ id: string; answer: Promise<Assessment | null> } | null>(null);
 
   const listenTo = useCallback(
-    (take: KeptTake): Promise<Assessment | null> => {
+    (take: KeptTake, followed?: Promise<Assessment | null>): Promise<Assessment | null> => {
       if (listening.current?.id === take.id) return listening.current.answer;
-      const { goalBpm: bpm, instrumentId, tolerances, recordScore: score, exempt } = task;
-      const heard = decodeInBrowser(take.sound)
-        .then((pcm) => {
-          const mode = modeFor(score);
-          const gaps = take.gaps?.length ? { gaps: take.gaps } : {};
-          return firstAnswer(score, pcm, {
-            bpm,
-            instrumentId,
-            ...tolerances,
-            ...gaps,
-            ...(mode ? { mode } : {}),
-          });
-        })
-        .then((found) => found && withoutExempt(found, score, new Set(exempt)))
+      const { recordScore: score, exempt } = task;
+      const anew = async () =>
+        firstAnswer(score, await decodeInBrowser(take.sound), {
+          ...takeOptions(task),
+          ...(take.gaps?.length ? { gaps: take.gaps } : {}),
+        });
+      const heard = (followed ?? Promise.resolve(null))
+        .then(async (found) => withoutExempt(found ?? (await anew()), score, new Set(exempt)))
         .catch(() => null);
       listening.current = { id: take.id, answer: heard };
       return heard;
@@ -142,14 +144,15 @@ export function useTake(task: TaskDetail, player: { id: string; name: string }):
     problem,
     note,
     refuse: setProblem,
-    async keep(sound, gaps) {
+    follow: () => followSound(task.recordScore, KEPT_RATE, takeOptions(task)),
+    async keep(sound, gaps, heard) {
       setProblem("");
       setNote("");
       try {
         const take = await keepDraft(task.id, playerId, sound, { gaps, ownerName });
         setDraft(take);
         setStage("draft");
-        void listenTo(take);
+        void listenTo(take, heard);
       } catch {
         setProblem("This device has no room to keep the take. Free some space, then record again.");
       }

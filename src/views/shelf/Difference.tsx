@@ -1,5 +1,13 @@
 import { useEffect, useState } from "react";
-import { type Fault, faultsFor, playAlong, withFault } from "../../core/playalong";
+import {
+  asTheSectionPlays,
+  type Fault,
+  faultsFor,
+  type PlayAlong,
+  playAlong,
+  type SectionFault,
+  withFault,
+} from "../../core/playalong";
 import { type Score, timeline } from "../../core/score";
 import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
@@ -10,13 +18,23 @@ interface Props {
   bpm: number;
   /** What plays it: an instrument's id, or "concert". */
   sound: string;
+  /** What the player's section often does: offered first, under its own name. */
+  section?: { fault: SectionFault; name: string } | undefined;
 }
 
+/** The fault of the section among the usual ones. */
+const SECTION = "section";
+
 /** The same line twice, once right and once with one fault: which is which? */
-export function Difference({ score, bpm, sound }: Props) {
+export function Difference({ score, bpm, sound, section }: Props) {
   const line = timeline(score, { bpm });
   const faults = faultsFor(line);
-  const [fault, setFault] = useState<Fault>(faults[0] ?? "clipped-notes");
+  const [fault, setFault] = useState<Fault | typeof SECTION>(
+    section ? SECTION : (faults[0] ?? "clipped-notes"),
+  );
+  const nameOf = (each: Fault | typeof SECTION) => (each === SECTION ? section!.name : FAULT_NAMES[each]);
+  const wrong = (plan: PlayAlong) =>
+    fault === SECTION ? asTheSectionPlays(plan, line, section!.fault) : withFault(plan, line, fault);
   const [rightIs, setRightIs] = useState<"A" | "B">("A");
   const [answer, setAnswer] = useState<"A" | "B" | null>(null);
   const { moment, note, start, stop } = usePlayAlong();
@@ -30,7 +48,7 @@ export function Difference({ score, bpm, sound }: Props) {
   const play = (which: "A" | "B") => {
     const plan = playAlong(line);
     setPlaying(which);
-    void start(which === rightIs ? plan : withFault(plan, line, fault), {
+    void start(which === rightIs ? plan : wrong(plan), {
       count: true,
       click: true,
       reference: true,
@@ -44,9 +62,9 @@ export function Difference({ score, bpm, sound }: Props) {
           label="In one of them"
           value={fault}
           options={
-            Object.fromEntries(faults.map((each) => [each, FAULT_NAMES[each]])) as Partial<
-              Record<Fault, string>
-            >
+            Object.fromEntries(
+              [...(section ? ([SECTION] as const) : []), ...faults].map((each) => [each, nameOf(each)]),
+            ) as Partial<Record<Fault | typeof SECTION, string>>
           }
           choose={(chosen) => {
             stop();
@@ -85,8 +103,8 @@ export function Difference({ score, bpm, sound }: Props) {
       {answer && (
         <output className={answer === rightIs ? "font-bold text-done" : "text-felt"}>
           {answer === rightIs
-            ? `Yes. In ${rightIs === "A" ? "B" : "A"} ${FAULT_NAMES[fault]}.`
-            : `No: in ${answer} ${FAULT_NAMES[fault]}. Hear both again.`}
+            ? `Yes. In ${rightIs === "A" ? "B" : "A"} ${nameOf(fault)}.`
+            : `No: in ${answer} ${nameOf(fault)}. Hear both again.`}
         </output>
       )}
       {note && <output className="text-sm text-quiet">{note}</output>}

@@ -5,13 +5,16 @@ interface Props {
 }
 
 const WIDTH = 320;
-const HEIGHT = 96;
+const HEIGHT = 80;
 
 /** A few days of one number, with its goal as a line. Small enough to need no chart library on a phone. */
 export function Curve({ title, points, goal }: Props) {
   const top = Math.max(goal, ...points.map(({ value }) => value)) * 1.1;
-  const x = (i: number) => 8 + (i * (WIDTH - 60)) / Math.max(1, points.length - 1);
-  const y = (value: number) => HEIGHT - 8 - (value / top) * (HEIGHT - 16);
+  const least = Math.min(goal, ...points.map(({ value }) => value));
+  // Growth is seen from a little under the lowest, not from nothing.
+  const bottom = Math.max(0, least - 0.6 * (top - least));
+  const x = (i: number) => 8 + (i * (WIDTH - 52)) / Math.max(1, points.length - 1);
+  const y = (value: number) => HEIGHT - 6 - ((value - bottom) / (top - bottom)) * (HEIGHT - 20);
   const last = points.at(-1)!;
   return (
     <figure>
@@ -22,8 +25,8 @@ export function Curve({ title, points, goal }: Props) {
         role="img"
         aria-label={`${title}: ${points.map(({ day, value }) => `${day} ${value}`).join(", ")}; goal ${goal}`}
       >
-        <path d={`M8 ${y(goal)}H${WIDTH - 44}`} className="stroke-accent" strokeDasharray="4 4" />
-        <text x={WIDTH - 40} y={y(goal) + 4} className="fill-quiet text-[11px]">
+        <path d={`M8 ${y(goal)}H${WIDTH - 36}`} className="stroke-accent" strokeDasharray="4 4" />
+        <text x={8} y={y(goal) - 4} className="fill-quiet text-[11px]">
           goal {goal}
         </text>
         <polyline
@@ -35,8 +38,8 @@ export function Curve({ title, points, goal }: Props) {
           <circle key={day} cx={x(i)} cy={y(value)} r="3.5" className="fill-done" />
         ))}
         <text
-          x={x(points.length - 1) + 6}
-          y={y(last.value) - 6}
+          x={x(points.length - 1) + 8}
+          y={y(last.value) + 4}
           className="fill-base-content text-[12px] font-bold"
         >
           {Math.round(last.value * 10) / 10}

@@ -1,7 +1,9 @@
 import { useState } from "react";
 import { tell } from "../../../client/practice-log";
 import type { PracticeView } from "../../../services/practice/wire";
+import { CountingResults } from "../../../ui/CountingResults";
 import { PracticeWeeks } from "../../../ui/PracticeWeeks";
+import { dayName } from "../../../ui/wording";
 import { Beneath } from "../Beneath";
 import { usePractice } from "../use-practice";
 import { Curve } from "./Curve";
@@ -100,7 +102,7 @@ function Own({ view, playerId }: { view: PracticeView; playerId: string }) {
       <ul data-testid="entries">
         {entries.map(({ id, day, minutes: count, text: said }) => (
           <li key={id}>
-            {day}: {count} min{said ? `, ${said}` : ""}
+            {dayName(day)}: {count} min{said ? `, ${said}` : ""}
           </li>
         ))}
       </ul>
@@ -132,6 +134,12 @@ function Growth({ view }: { view: PracticeView }) {
           </ol>
         </div>
       ))}
+      {view.counting.length > 0 && (
+        <div>
+          <p className="pb-2 font-bold">Counting</p>
+          <CountingResults counting={view.counting} />
+        </div>
+      )}
       {view.tones.length > 1 && (
         <Curve
           title="Longest tone of the day, seconds"
@@ -147,7 +155,7 @@ function Growth({ view }: { view: PracticeView }) {
           goal={goalBpm}
         />
       ))}
-      {view.tones.length <= 1 && tempi.length === 0 && (
+      {view.tones.length <= 1 && tempi.length === 0 && view.counting.length === 0 && (
         <p className="text-quiet">
           After two days with long tones or with a line, what got better stands here as a curve.
         </p>

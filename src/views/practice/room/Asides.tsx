@@ -1,10 +1,12 @@
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
+import { call } from "../../../client/api";
+import { modeFor } from "../../../core/listen";
 import { parsePitch } from "../../../core/music";
 import { fingerMoves, nearestKnown } from "../../../core/practice";
-import type { TaskDetail } from "../../../services/practice/wire";
+import type { SectionSays, TaskDetail } from "../../../services/practice/wire";
 import type { NewNote } from "../../../services/shelf/schema";
 import { FingeringList } from "../../../ui/Fingering";
-import { movesText, noteChoices } from "../../../ui/wording";
+import { movesText, noteChoices, sectionFaultName } from "../../../ui/wording";
 import { PencilPanel } from "../../pencil/PencilPanel";
 import { RecordingPlayer } from "../../pencil/RecordingPlayer";
 import { Difference } from "../../shelf/Difference";
@@ -16,12 +18,14 @@ interface Props {
   task: TaskDetail;
   reload: () => void;
   practisePair: (pair: Pair) => void;
+  /** Opens playing with somebody. */
+  playTogether: () => void;
 }
 
 const pitchOf = ({ name }: NewNote) => parsePitch(name);
 
 /** What helps with a line, folded away until it is wanted: new notes, recordings, pencil, questions, earlier takes. */
-export function Asides({ task, reload, practisePair }: Props) {
+export function Asides({ task, reload, practisePair, playTogether }: Props) {
   const [penciled, setPenciled] = useState("");
   const notes = noteChoices(task.part.noteList);
   const real = !task.catalogued && !task.counting;
@@ -37,6 +41,21 @@ export function Asides({ task, reload, practisePair }: Props) {
           ))}
         </Fold>
       )}
+      {real && modeFor(task.recordScore) === undefined && (
+        <Fold title="Play with a partner, or with yourself">
+          <p>
+            You and somebody beside you, or you and your own take: play together, and see in which bars you
+            differ.
+          </p>
+          <button
+            type="button"
+            className="btn h-11 self-start border-base-300 bg-base-100"
+            onClick={playTogether}
+          >
+            Play with a partner
+          </button>
+        </Fold>
+      )}
       {task.recordings.length > 0 && (
         <Fold title="Play along with a recording">
           {task.recordings.map((recording) => (
@@ -46,7 +65,7 @@ export function Asides({ task, reload, practisePair }: Props) {
       )}
       {real && (
         <Fold title="Hear the difference">
-          <Difference score={task.score} bpm={task.goalBpm} sound={task.instrumentId} />
+          <HearDifference task={task} />
         </Fold>
       )}
       {!task.catalogued && (
@@ -72,11 +91,45 @@ export function Asides({ task, reload, practisePair }: Props) {
   );
 }
 
-function Fold({ title, children }: { title: string; children: React.ReactNode }) {
+/** Right and wrong by ear: what the own section often does first, where that is known. */
+function HearDifference({ task }: { task: TaskDetail }) {
+  const [says, setSays] = useState<SectionSays | null | undefined>(undefined);
+  useEffect(() => {
+    call<{ says: SectionSays | null }>("GET", `/api/tasks/${task.id}/section`).then(
+      (answer) => setSays(answer.says),
+      // Without network there are the usual ones.
+      () => setSays(null),
+    );
+  }, [task.id]);
+  if (says === undefined) return <p className="text-quiet">One moment …</p>;
+  const section = says && {
+    fault: says.fault,
+    name: sectionFaultName(says.fault, says.cause, task.recordScore),
+  };
   return (
-    <details className="panel p-4">
+    <>
+      {says && section && (
+        <p>
+          In {says.takes} of {says.of} takes of your section {section.name}. Can you hear it?
+        </p>
+      )}
+      <Difference
+        score={task.recordScore}
+        bpm={task.goalBpm}
+        sound={task.instrumentId}
+        section={section ?? undefined}
+      />
+    </>
+  );
+}
+
+/** What is folded away is made when it is opened. */
+function Fold({ title, children }: { title: string; children: React.ReactNode }) {
+  const [opened, setOpened] = useState(false);
+  return (
+    <details className="panel p-4" onToggle={({ currentTarget }) => currentTarget.open && setOpened(true)}>
       <summary className="cursor-pointer text-base font-bold">{title}</summary>
-      <div className="mt-3 flex flex-col gap-3">{children}</div>
+      {opened && <div className="mt-3 flex flex-col gap-3">{children}</div>}
     </details>
   );
 }

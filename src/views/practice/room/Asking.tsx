@@ -82,9 +82,20 @@ export function Asking({ task }: { task: TaskDetail }) {
                 <span className="text-sm text-quiet">{each.askedLabel}</span>
               </p>
               {each.answer !== null && (
-                <p className="border-l-4 border-l-done pl-3">
-                  {each.answer} <span className="text-sm text-quiet">{each.answeredBy}</span>
-                </p>
+                <div className="flex flex-col gap-1 border-l-4 border-l-done pl-3" data-testid="answered">
+                  <p>
+                    {each.answer} <span className="text-sm text-quiet">{each.answeredBy}</span>
+                  </p>
+                  {each.sound && (
+                    // biome-ignore lint/a11y/useMediaCaption: the director's own voice or playing, named above
+                    <audio
+                      controls
+                      preload="none"
+                      src={`/api/questions/${each.id}/sound`}
+                      className="h-11 w-full max-w-md"
+                    />
+                  )}
+                </div>
               )}
             </li>
           ))}

@@ -1,6 +1,5 @@
 import { useState } from "react";
 import { type Leg, startingTempo } from "../../../core/practice";
-import { timeline } from "../../../core/score";
 import type { TaskDetail } from "../../../services/practice/wire";
 import { BeatLights } from "../../../ui/BeatLights";
 import { Notation } from "../../../ui/Notation";
@@ -24,8 +23,7 @@ interface Props {
   special: Special;
   rings: string[];
   setRings: (eventIds: string[]) => void;
-  /** What came of the last round of the step before. */
-  carried: Carried | null;
+  /** What came of the last round, for the step after it. */
   setCarried: (carried: Carried | null) => void;
   close: () => void;
 }
@@ -39,7 +37,6 @@ export function LegDesk({
   special,
   rings,
   setRings,
-  carried,
   setCarried,
   close,
 }: Props) {
@@ -56,8 +53,7 @@ export function LegDesk({
   const fromMemory = hidden && leg.step === "whole" && told === null;
   const numberOf = (index: number) => task.score.parts[0].measures[index]?.number ?? String(index + 1);
   const densest = startingTempo(task.score, task.goalBpm).measureIndex;
-  const [first] = timeline(task.score, { bpm }).measures;
-  const beats = Math.max(1, Math.round(first!.barQuarters / first!.beatQuarters));
+  const { beats } = round;
   const title = loop
     ? loop.from === loop.to
       ? `Bar ${numberOf(loop.from)} in a loop`
@@ -69,11 +65,6 @@ export function LegDesk({
     return <CountingBars task={task} playerId={playerId} done={() => say({ kind: "did", leg: leg.id })} />;
   return (
     <>
-      {carried && carried.legId !== leg.id && (
-        <output className="block border-l-4 border-l-done pl-3 font-bold" data-testid="led-on">
-          {carried.text} On to the next step.
-        </output>
-      )}
       <div>
         <h1 className="text-3xl leading-tight">{title}</h1>
         <p className="text-base">
@@ -134,7 +125,7 @@ export function LegDesk({
           <p role="alert" className="text-felt">
             {desk.problem}
           </p>
-          {["played", "clapped"].includes(asks.checked) && (
+          {["played", "clapped", "sung"].includes(asks.checked) && (
             <div className="mt-2 flex flex-wrap items-center gap-2">
               <span className="flex-1">Without a microphone you listen yourself:</span>
               <button
@@ -201,6 +192,13 @@ export function LegDesk({
               words="Tap on the screen instead of clapping"
             />
           )}
+          {leg.step === "sing" && (
+            <Tick
+              on={options.alone}
+              set={(alone) => set({ alone })}
+              words="I listen to myself: no microphone"
+            />
+          )}
           {leg.step === "whole" && <Tick on={hidden} set={setHidden} words="From memory: hide the notes" />}
           {asks.checked === "played" && (
             <Tick
@@ -223,7 +221,7 @@ export function LegDesk({
         stop={round.stop}
         giveUp={round.clear}
         slower={
-          ["played", "said", "clapped"].includes(asks.checked) &&
+          ["played", "said", "clapped", "sung"].includes(asks.checked) &&
           leg.rungs.length === 0 &&
           leg.step !== "perform"
             ? work.goSlower

@@ -12,6 +12,7 @@ import { TaskBar } from "../TaskBar";
 import { useRecorder } from "../use-recorder";
 import { useTake } from "../use-take";
 import { LevelCheck } from "./LevelCheck";
+import { Rate } from "./Rate";
 
 interface Props {
   task: TaskDetail;
@@ -24,12 +25,6 @@ interface Props {
   practise: (bar: number) => void;
   leftHanded: boolean;
 }
-
-const RATINGS = [
-  [3, "It went well"],
-  [2, "Nearly"],
-  [1, "Not yet"],
-] as const;
 
 /** One take: counted off, listened back to, judged by its player first, sent, and answered. */
 export function RecordStep({ task, player, sent, close, reload, practise, leftHanded }: Props) {
@@ -47,6 +42,7 @@ export function RecordStep({ task, player, sent, close, reload, practise, leftHa
     recordPlan,
     sound: task.counting ? "clap" : task.instrumentId,
     clickOn,
+    listen: take.follow,
     recorded: take.keep,
     refuse: take.refuse,
   });
@@ -108,24 +104,7 @@ export function RecordStep({ task, player, sent, close, reload, practise, leftHa
           program and send the file.
         </p>
       )}
-      {stage !== "none" && rated === null && (
-        <section className="panel flex flex-col gap-2 p-4" data-testid="rate">
-          <h2 className="text-xl">How was it?</h2>
-          <p className="text-sm text-quiet">You say it first; the bench says what it heard afterwards.</p>
-          <div className="flex flex-wrap gap-2">
-            {RATINGS.map(([rating, words]) => (
-              <button
-                key={rating}
-                type="button"
-                className="btn h-12 flex-1 border-base-300 bg-base-100"
-                onClick={() => rate(rating)}
-              >
-                {words}
-              </button>
-            ))}
-          </div>
-        </section>
-      )}
+      {stage !== "none" && rated === null && <Rate rate={rate} />}
       {ready && canRecord && <LevelCheck />}
       {ready && (
         <div className="flex flex-wrap items-center gap-x-6 gap-y-1">

@@ -11,7 +11,9 @@ import { Asides } from "./Asides";
 import { ChangeDrill } from "./ChangeDrill";
 import { Finished } from "./Finished";
 import { LegDesk } from "./LegDesk";
+import { Partner } from "./Partner";
 import { RecordStep } from "./RecordStep";
+import { SightDesk } from "./SightDesk";
 import { minutesLeft, Steps } from "./Steps";
 import type { Carried } from "./use-leg";
 import { useLine } from "./use-line";
@@ -26,6 +28,9 @@ interface Props {
   /** Opens another task in its place. */
   reopen: (taskId: string) => void;
 }
+
+/** What a line that is read at sight is called among the facts: it has one step. */
+const SIGHT = "sight";
 
 /** One line and its path: one step at a time, each checked, until it can be recorded and played to somebody. */
 export function Room({ task, player, withoutInstrument, close, reload, reopen }: Props) {
@@ -62,7 +67,7 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
   );
   const cap = task.practice.playingMinutes;
   const left = useMemo(() => minutesLeft(path, standing), [path, standing]);
-  const desk = { task, playerId: player.id, line, special, rings, setRings, carried, setCarried, close };
+  const desk = { task, playerId: player.id, line, special, rings, setRings, setCarried, close };
   const shown = held === null ? now : path.findIndex(({ id }) => id === held);
   return (
     <main className="mx-auto flex min-h-screen max-w-5xl flex-col gap-3 px-4 pb-32 pt-2">
@@ -71,7 +76,9 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
           ← My stand
         </button>
         <span className="text-sm text-quiet">
-          {left > 0 && `about ${left} min · `}due {task.dueLabel}
+          {left > 0 && !task.sight && `about ${left} min`}
+          {left > 0 && !task.sight && !task.chosen && " · "}
+          {!task.chosen && `due ${task.dueLabel}`}
         </span>
       </div>
       <header>
@@ -88,7 +95,7 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
         {task.note && <p>{task.note}</p>}
         {task.changedNote && <p className="text-sm text-brass">{task.changedNote}</p>}
       </header>
-      {!task.cardsOnly && <Steps {...{ path, standing, possible, go }} now={shown} />}
+      {!task.cardsOnly && !task.sight && <Steps {...{ path, standing, possible, go }} now={shown} />}
       {last?.review && leg?.step !== "record" && (
         <ReviewCard key={`review ${leg?.id}`} take={last} words={task.criteria} open={!moved} />
       )}
@@ -98,8 +105,24 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
           fingers and cards are fine.
         </output>
       )}
-      {task.cardsOnly ? (
+      {carried && carried.legId !== leg?.id && !special.loop && (
+        <output className="block border-l-4 border-l-done pl-3 font-bold" data-testid="led-on">
+          {carried.text} {leg ? "On to the next step." : ""}
+        </output>
+      )}
+      {task.sight ? (
+        <SightDesk
+          task={task}
+          player={player}
+          seen={line.facts.some(({ leg: which }) => which === SIGHT)}
+          look={() => void say({ kind: "went", leg: SIGHT })}
+          sent={() => void say({ kind: "did", leg: SIGHT })}
+          close={close}
+        />
+      ) : task.cardsOnly ? (
         <NoteCards notes={task.cards} name={task.instrumentName} />
+      ) : special.together ? (
+        <Partner task={task} end={special.end} practise={special.practiseBar} />
       ) : special.drill ? (
         <ChangeDrill
           key={`${special.drill.from} ${special.drill.to}`}
@@ -128,7 +151,7 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
       )}
       {task.record === "nothing" && !task.cardsOnly && <TellDone task={task} reload={reload} />}
       <InstrumentChoice task={task} reopen={reopen} />
-      <Asides task={task} reload={reload} practisePair={special.practisePair} />
+      {!task.sight && <Asides {...{ task, reload }} {...special} />}
     </main>
   );
 }

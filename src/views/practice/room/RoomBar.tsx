@@ -1,4 +1,5 @@
 import type { Leg, Outcome } from "../../../core/practice";
+import { ThumbBar } from "../ThumbBar";
 import type { Desk } from "./desk";
 import type { Follow } from "./use-round";
 
@@ -46,85 +47,81 @@ export function RoomBar({
     },
   });
   return (
-    <div className="fixed inset-x-0 bottom-0 z-10 border-t border-base-300 bg-base-200">
-      <div
-        className={`mx-auto flex max-w-5xl items-stretch gap-2 px-4 py-3 ${leftHanded ? "flex-row-reverse" : ""}`}
-      >
-        {desk.at === "ready" && asked && (
-          <>
-            <button type="button" className={PLAIN} {...once(() => went("nearly"))}>
-              Not yet
-            </button>
-            <button type="button" className={MAIN} {...once(() => went("clean"))}>
-              It went
-            </button>
-          </>
-        )}
-        {desk.at === "ready" && !asked && (
-          <>
-            {hear && (
-              <button type="button" className={PLAIN} {...once(hear)}>
-                Hear it
-              </button>
-            )}
-            {main && (
-              <button type="button" className={MAIN} data-testid="main" {...once(main)}>
-                {mainWords(leg)}
-              </button>
-            )}
-            {slower ? (
-              <button type="button" className={PLAIN} {...once(slower)}>
-                Slower
-              </button>
-            ) : null}
-            <button
-              type="button"
-              className="btn btn-ghost h-14 max-w-20 px-1 text-sm font-normal leading-tight sm:max-w-none sm:px-3"
-              {...once(skip)}
-            >
-              {skipWords}
-            </button>
-          </>
-        )}
-        {desk.at === "hearing" && (
-          <button type="button" className={MAIN} {...once(stop)}>
-            {follow.count > 0
-              ? `${follow.count} …`
-              : follow.phase.startsWith("response")
-                ? "Your turn · Stop"
-                : "Stop"}
+    <ThumbBar leftHanded={leftHanded}>
+      {desk.at === "ready" && asked && (
+        <>
+          <button type="button" className={PLAIN} {...once(() => went("nearly"))}>
+            Not yet
           </button>
-        )}
-        {desk.at === "starting" && (
-          <button type="button" className={MAIN} disabled>
-            Getting ready …
+          <button type="button" className={MAIN} {...once(() => went("clean"))}>
+            It went
           </button>
-        )}
-        {desk.at === "playing" && (
-          <>
-            <button type="button" className={PLAIN} {...once(giveUp)}>
-              Give it up
+        </>
+      )}
+      {desk.at === "ready" && !asked && (
+        <>
+          {hear && (
+            <button type="button" className={PLAIN} {...once(hear)}>
+              Hear it
             </button>
-            <button type="button" className="btn btn-error h-14 flex-[2]" {...once(stop)}>
-              {follow.count > 0 ? `Count ${follow.count} …` : "Stop"}
-              <meter
-                className="ml-3 w-24"
-                min={0}
-                max={1}
-                high={0.95}
-                value={follow.level}
-                aria-label="Level"
-              />
+          )}
+          {main && (
+            <button type="button" className={MAIN} data-testid="main" {...once(main)}>
+              {mainWords(leg)}
             </button>
-          </>
-        )}
-        {desk.at === "judging" && (
-          <button type="button" className={MAIN} disabled>
-            Listening …
+          )}
+          {slower ? (
+            <button type="button" className={PLAIN} {...once(slower)}>
+              Slower
+            </button>
+          ) : null}
+          <button
+            type="button"
+            className="btn btn-ghost h-14 max-w-20 px-1 text-sm font-normal leading-tight sm:max-w-none sm:px-3"
+            {...once(skip)}
+          >
+            {skipWords}
           </button>
-        )}
-      </div>
-    </div>
+        </>
+      )}
+      {desk.at === "hearing" && (
+        <button type="button" className={MAIN} {...once(stop)}>
+          {follow.count > 0
+            ? `${follow.count} …`
+            : follow.phase.startsWith("response")
+              ? "Your turn · Stop"
+              : "Stop"}
+        </button>
+      )}
+      {desk.at === "starting" && (
+        <button type="button" className={MAIN} disabled>
+          Getting ready …
+        </button>
+      )}
+      {desk.at === "playing" && (
+        <>
+          <button type="button" className={PLAIN} {...once(giveUp)}>
+            Give it up
+          </button>
+          <button type="button" className="btn btn-error h-14 flex-[2]" {...once(stop)}>
+            {follow.count > 0 ? `Count ${follow.count} …` : "Stop"}
+            <meter
+              className="ml-3 w-24"
+              min={0}
+              max={1}
+              high={0.95}
+              value={follow.level}
+              aria-label="Level"
+            />
+          </button>
+        </>
+      )}
+      {desk.at === "judging" && (
+        <button type="button" className={MAIN} disabled>
+          Listening …
+        </button>
+      )}
+    </ThumbBar>
   );
 }
 

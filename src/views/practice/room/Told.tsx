@@ -1,15 +1,15 @@
 import { useMemo } from "react";
 import { causesOf } from "../../../core/progress";
 import type { Score } from "../../../core/score";
-import { causeText, outcomeSentence } from "../../../ui/wording";
+import { causeText, outcomeSentence, sungAdvice, sungSentence } from "../../../ui/wording";
 import type { ToldRound } from "./desk";
 
 /** What came of the last round: one sentence, and at most two things to mend. */
 export function Told({ told, score }: { told: ToldRound; score: Score }) {
-  const { judged, assessment } = told;
+  const { judged, assessment, sung } = told;
   const advice = useMemo(
     () =>
-      judged.outcome === null || judged.outcome === "clean"
+      judged.outcome === null || judged.outcome === "clean" || !assessment
         ? []
         : causesOf(assessment, score)
             .slice(0, 2)
@@ -29,7 +29,8 @@ export function Told({ told, score }: { told: ToldRound; score: Score }) {
       data-testid="told"
       data-outcome={judged.outcome ?? "unheard"}
     >
-      <p className="font-bold">{outcomeSentence(judged)}</p>
+      <p className="font-bold">{sung ? sungSentence(sung) : outcomeSentence(judged)}</p>
+      {sung && sungAdvice(sung).map((sentence) => <p key={sentence}>{sentence}</p>)}
       {advice.length > 0 && (
         <ul className="mt-1 list-disc pl-5">
           {advice.map((sentence) => (

@@ -1,10 +1,12 @@
-import type { Assessment } from "../../../core/listen";
+import type { Assessment, Sung } from "../../../core/listen";
 import type { Judged } from "../../../core/practice";
 
 /** What was found out about a round. */
 export interface ToldRound {
   judged: Judged;
-  assessment: Assessment;
+  /** What was heard of the notes; null where it was sung. */
+  assessment: Assessment | null;
+  sung: Sung | null;
   /** How fast it was asked for, beats a minute. */
   bpm: number;
 }

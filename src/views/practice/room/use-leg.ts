@@ -16,7 +16,7 @@ import {
 } from "../../../core/practice";
 import { timeline } from "../../../core/score";
 import type { TaskDetail } from "../../../services/practice/wire";
-import { outcomeSentence } from "../../../ui/wording";
+import { outcomeSentence, sungSentence } from "../../../ui/wording";
 import type { useLine } from "./use-line";
 import { useRound } from "./use-round";
 import type { Special } from "./use-special";
@@ -44,7 +44,7 @@ export function useLeg({ leg, place, task, line, special, setCarried, close }: O
   const round = useRound(task);
   const { desk, follow } = round;
   const [slow, setSlow] = useState<number | null>(null);
-  const [options, setOptions] = useState({ click: false, tap: false, barByBar: false });
+  const [options, setOptions] = useState({ click: false, tap: false, barByBar: false, alone: false });
   const [resting, setResting] = useState(false);
   const [asked, setAsked] = useState(false);
   const [loopClean, setLoopClean] = useState(0);
@@ -81,11 +81,11 @@ export function useLeg({ leg, place, task, line, special, setCarried, close }: O
     );
     if (whole) await say({ kind: "did", leg: leg.id });
   };
-  /** Names and fingers, or voice: the click goes, nothing is recorded; the player says how it went. */
+  const singing = leg.step === "sing" ? { startingNote: true, naming: task.practice.naming } : {};
+  /** Names and fingers, or voice without a microphone: the click goes, nothing is recorded; the player says how it went. */
   const along = async () => {
     const plan = playAlong(timeline(score, { bpm }), {
-      startingNote: leg.step === "sing",
-      ...(leg.step === "sing" ? { naming: task.practice.naming } : {}),
+      ...singing,
     });
     const whole = await round.hear(plan, bpm, { count: true, click: true, reference: false, sound });
     if (whole) setAsked(true);
@@ -99,12 +99,16 @@ export function useLeg({ leg, place, task, line, special, setCarried, close }: O
       score,
       mode,
       bpm,
-      click: options.click,
-      way: asks.checked === "clapped" && options.tap ? "tap" : "play",
+      click: options.click || asks.checked === "sung",
+      way: asks.checked === "sung" ? "sing" : asks.checked === "clapped" && options.tap ? "tap" : "play",
+      plan: singing,
     });
     const outcome = found?.judged.outcome;
     if (!outcome) return;
-    setCarried({ legId: leg.id, text: outcomeSentence(found.judged) });
+    setCarried({
+      legId: leg.id,
+      text: found.sung ? sungSentence(found.sung) : outcomeSentence(found.judged),
+    });
     if (loop) setLoopClean(outcome === "clean" ? loopClean + 1 : 0);
     await tellRound(outcome);
   };
@@ -113,18 +117,19 @@ export function useLeg({ leg, place, task, line, special, setCarried, close }: O
     answered: () => say({ kind: "did", leg: leg.id }),
     clapped: play,
     played: play,
+    sung: options.alone ? along : play,
     sent: play,
     said: leg.step === "perform" ? () => say({ kind: "did", leg: leg.id }) : along,
   }[asks.checked];
 
   const poor = !loop && standing.poor >= task.practice.poorTries;
-  const change = told ? troubledChange(timeline(score, { bpm }).notes, told.assessment.notes) : null;
+  const heard = told?.assessment;
+  const change = heard ? troubledChange(timeline(score, { bpm }).notes, heard.notes) : null;
   const offers = poor && !resting ? helpFor(leg, place, bpm, change !== null) : [];
   const help = async (kind: Help) => {
     await say({ kind: "offered", leg: leg.id });
     const acts: Record<Help, () => void> = {
-      smaller: () =>
-        special.practise(smaller(place, told ? wrongByBar(task.score, told.assessment) : new Map()), bpm),
+      smaller: () => special.practise(smaller(place, heard ? wrongByBar(task.score, heard) : new Map()), bpm),
       slower: () => setSlow(slower(bpm)),
       change: () =>
         change &&

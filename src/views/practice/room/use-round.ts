@@ -1,17 +1,27 @@
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 import { alive } from "../../../client/activity";
 import { loadBank } from "../../../client/bank";
-import { firstAnswer } from "../../../client/first-answer";
+import { firstAnswer, followSound, hearSinging } from "../../../client/first-answer";
 import { keptLatency } from "../../../client/latency";
-import { type Playing, playPlan, type Recording, record } from "../../../client/sound";
-import { EARLY_SEC, endTurn } from "../../../client/turn";
+import { KEPT_RATE, type Playing, playPlan, type Recording, record } from "../../../client/sound";
+import { EARLY_SEC, endTurn, followTurn } from "../../../client/turn";
+import type { Pcm } from "../../../core/audio";
 import { type Assessment, assessTaps } from "../../../core/listen";
-import { type BandVoice, type Mix, momentAt, type PlayAlong, playAlong } from "../../../core/playalong";
-import { judgeRound, type Round } from "../../../core/practice";
+import {
+  type BandVoice,
+  type Mix,
+  momentAt,
+  type PlayAlong,
+  type PlayAlongOptions,
+  playAlong,
+  type Spoken,
+} from "../../../core/playalong";
+import { judgeRound, judgeSinging, type Round } from "../../../core/practice";
 import { withoutExempt } from "../../../core/progress";
 import { timeline } from "../../../core/score";
 import type { TaskDetail } from "../../../services/practice/wire";
-import { deskAfter, READY } from "./desk";
+import { listenOptions } from "../listening";
+import { deskAfter, READY, type ToldRound } from "./desk";
 
 /** What rings on after the last beat still belongs to a round, seconds. */
 const RINGS_SEC = 0.9;
@@ -36,7 +46,11 @@ export interface RoundSettings extends Round {
   bpm: number;
   /** Clicks go on after the count: for headphones. */
   click: boolean;
-  way: "play" | "tap";
+  way: "play" | "tap" | "sing";
+  /** The starting note before the count, names called. */
+  plan?: PlayAlongOptions;
+  /** A recording that sounds beside it, by seconds of the line. */
+  beside?: Spoken;
 }
 
 /**
@@ -139,19 +153,27 @@ export function useRound(task: TaskDetail) {
   };
 
   /** Plays one round. @returns what was found out; null when it was given up or could not be heard at all */
-  const play = async ({ score, mode, bpm, click, way }: RoundSettings) => {
+  const play = async ({ score, mode, bpm, click, way, plan: asked, beside }: RoundSettings) => {
     if (desk.at !== "ready") return null;
     const mine = ++turn.current;
     dispatch({ kind: "start" });
+    const options = listenOptions(task, { bpm, mode });
+    const following = way === "play" ? followSound(score, KEPT_RATE, options) : null;
     try {
-      const plan = playAlong(timeline(score, { bpm }));
+      const plan = playAlong(timeline(score, { bpm }), asked);
       const gone = () => {
         if (mine !== turn.current || !recording.current) return;
         turn.current++;
         silence();
         dispatch({ kind: "failed", problem: "The microphone went away. Plug it in, then play it again." });
       };
-      const heard = way === "play" ? await record(undefined, { lost: gone }) : null;
+      const inTurn =
+        following &&
+        followTurn(following, plan.startSec, () => ({
+          recording: recording.current,
+          planBegunSec: playing.current?.begunAt() ?? null,
+        }));
+      const heard = way === "tap" ? null : await record({ lost: gone, kept: inTurn?.add });
       if (mine !== turn.current) {
         heard?.cancel();
         return null;
@@ -163,6 +185,7 @@ export function useRound(task: TaskDetail) {
         { ...plan, totalSec: plan.totalSec + RINGS_SEC },
         { count: true, click, reference: false },
         bank,
+        beside ? { spoken: [{ ...beside, atSec: plan.startSec + beside.atSec }] } : {},
       );
       if (mine !== turn.current) {
         sound.stop();
@@ -175,10 +198,29 @@ export function useRound(task: TaskDetail) {
       await sound.ended;
       if (mine !== turn.current) return null;
       dispatch({ kind: "over" });
-      const found =
-        way === "tap"
-          ? tapped(score, taps.current ?? [], plan.startSec, bpm)
-          : await listened(heard!, sound.begunAt(), plan.startSec, score, { bpm, mode });
+      const outcome = async (): Promise<(ToldRound & { pcm: Pcm | null }) | string> => {
+        if (way === "tap") {
+          const tappedAs = tapped(score, taps.current ?? [], plan.startSec, bpm);
+          return typeof tappedAs === "string" ? tappedAs : told(tappedAs, null);
+        }
+        const own = await endTurn(heard!, sound.begunAt(), plan.startSec);
+        if (!own) return "The microphone gave no sound. Try again.";
+        if (way === "sing") {
+          const about = { bpm, lineAtSec: own.turnAtSec, a4Hz: task.tolerances.a4Hz };
+          const sung = await hearSinging(score, own.pcm, about);
+          return { judged: judgeSinging(sung), assessment: null, sung, bpm, pcm: null };
+        }
+        const answer = (await inTurn!.end()) ?? (await firstAnswer(score, own.pcm, options));
+        return told(withoutExempt(answer, score, new Set(task.exempt)), own.pcm);
+      };
+      const told = (assessment: Assessment, pcm: Pcm | null) => ({
+        judged: judgeRound(assessment),
+        assessment,
+        sung: null,
+        bpm,
+        pcm,
+      });
+      const found = await outcome();
       recording.current = null;
       silence();
       if (mine !== turn.current) return null;
@@ -186,32 +228,15 @@ export function useRound(task: TaskDetail) {
         dispatch({ kind: "failed", problem: found });
         return null;
       }
-      const told = { judged: judgeRound(found), assessment: found, bpm };
-      dispatch({ kind: "told", told });
-      return told;
+      dispatch({ kind: "told", told: found });
+      return found;
     } catch (error) {
       silence();
       if (mine === turn.current) dispatch({ kind: "failed", problem: (error as Error).message });
       return null;
+    } finally {
+      following?.forget();
     }
-  };
-
-  const listened = async (
-    heard: Recording,
-    begunSec: number | null,
-    startSec: number,
-    score: Round["score"],
-    { bpm, mode }: { bpm: number; mode: Round["mode"] },
-  ): Promise<Assessment | string> => {
-    const mine = await endTurn(heard, begunSec, startSec);
-    if (!mine) return "The microphone gave no sound. Try again.";
-    const found = await firstAnswer(score, mine.pcm, {
-      bpm,
-      instrumentId: task.instrumentId,
-      ...task.tolerances,
-      ...(mode ? { mode } : {}),
-    });
-    return withoutExempt(found, score, new Set(task.exempt));
   };
 
   /** Ends what goes on: what sounds stops, a round is judged as far as it came. */
@@ -225,7 +250,7 @@ export function useRound(task: TaskDetail) {
     taps.current.push(playing.current.planSec() - Math.max(0, performance.now() - eventTime) / 1000);
   };
 
-  return { desk, follow, note, hear, play, stop, clear, tap };
+  return { desk, follow, note, beats: pulse(task.goalBpm).beats, hear, play, stop, clear, tap };
 }
 
 function tapped(score: Round["score"], tapsSec: readonly number[], startSec: number, bpm: number) {

@@ -10,17 +10,20 @@ export interface Pair {
   pitches: readonly [Pitch, Pitch];
 }
 
-/** What is done beside the path for a while: some bars in a loop, or the change of two notes. */
+/** What is done beside the path for a while: some bars in a loop, the change of two notes, playing with a partner. */
 export function useSpecial(task: TaskDetail) {
   const [loop, setLoop] = useState<Place | null>(null);
   const [drill, setDrill] = useState<Pair | null>(null);
+  const [together, setTogether] = useState(false);
   const end = useCallback(() => {
     setLoop(null);
     setDrill(null);
+    setTogether(false);
   }, []);
   const practise = useCallback(
     ({ from, to }: Passage, bpm?: number) => {
       setDrill(null);
+      setTogether(false);
       setLoop({
         id: `loop ${from}-${to}`,
         kind: "part",
@@ -36,9 +39,16 @@ export function useSpecial(task: TaskDetail) {
   const practiseBar = useCallback((bar: number) => practise({ from: bar, to: bar }), [practise]);
   const practisePair = useCallback((pair: Pair) => {
     setLoop(null);
+    setTogether(false);
     setDrill(pair);
     scrollTo(0, 0);
   }, []);
-  return { loop, drill, practise, practiseBar, practisePair, end };
+  const playTogether = useCallback(() => {
+    setLoop(null);
+    setDrill(null);
+    setTogether(true);
+    scrollTo(0, 0);
+  }, []);
+  return { loop, drill, together, practise, practiseBar, practisePair, playTogether, end };
 }
 export type Special = ReturnType<typeof useSpecial>;

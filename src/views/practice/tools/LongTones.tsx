@@ -4,6 +4,7 @@ import { firstAnswer } from "../../../client/first-answer";
 import { tell } from "../../../client/practice-log";
 import { type LongTone, makeHoldFollower } from "../../../core/listen";
 import { LONG_TONE_GOAL_SEC, longToneScore, steadinessOf } from "../../../core/practice";
+import { DeviceDelay } from "../../counting/DeviceDelay";
 import type { ToolProps } from "./props";
 import { type Trace, Traces } from "./Traces";
 import { useLive } from "./use-live";
@@ -156,8 +157,10 @@ export function LongTones({ view, instrument, playerId, own, tune }: ToolProps &
       <p className="text-sm text-quiet">
         The same loudness, tone and pitch from start to end. Breathe seated; stop when your head gets light.
         {instrument.brass && " Rest as long as you played; stop at any pain."}
-        {live.lagMs !== null && ` The picture follows the sound by ${live.lagMs} ms.`}
+        {live.lagMs !== null &&
+          ` The picture follows the sound by ${live.lagMs} ms${live.measured ? ", the microphone of this device measured" : ", the microphone not counted"}.`}
       </p>
+      <DeviceDelay way="clap" />
     </section>
   );
 }

@@ -10,6 +10,8 @@ export interface Trace {
 }
 
 const SHOWN_SEC = 12;
+/** Room for the names of the rows, pixels. */
+const LABELS = 78;
 const ROWS = [
   { name: "pitch", ink: "#1F6F6B" },
   { name: "loudness", ink: "#16302F" },
@@ -35,6 +37,7 @@ export function Traces({
     const pen = paper?.getContext("2d");
     if (!paper || !pen) return;
     let frame = 0;
+    let middles = { atSec: Number.NEGATIVE_INFINITY, level: 0, bright: 0 };
     const draw = () => {
       const scale = devicePixelRatio || 1;
       const [width, height] = [paper.clientWidth, paper.clientHeight];
@@ -46,9 +49,18 @@ export function Traces({
       pen.clearRect(0, 0, width, height);
       const all = traces.current ?? [];
       const until = Math.max(SHOWN_SEC, all.at(-1)?.atSec ?? 0);
-      const seen = all.filter(({ atSec, sounding }) => sounding && atSec > until - SHOWN_SEC);
-      const level = middle(seen.map(({ levelDb }) => levelDb));
-      const bright = middle(seen.map(({ brightHz }) => brightHz));
+      // What has left the picture is not looked at again.
+      let from = all.length;
+      while (from > 0 && all[from - 1]!.atSec > until - SHOWN_SEC) from--;
+      const seen = all.slice(from).filter(({ sounding }) => sounding);
+      // The middles move slowly: four times a second is enough.
+      if (until - middles.atSec > 0.25 || until < middles.atSec)
+        middles = {
+          atSec: until,
+          level: middle(seen.map(({ levelDb }) => levelDb)),
+          bright: middle(seen.map(({ brightHz }) => brightHz)),
+        };
+      const { level, bright } = middles;
       const rows = [
         {
           band: inTuneCents / 50,
@@ -62,7 +74,7 @@ export function Traces({
         const centre = (row + 0.5) * rowHeight;
         const half = rowHeight / 2 - 6;
         pen.fillStyle = "#F0E2BF";
-        pen.fillRect(64, centre - band * half, width - 64, 2 * band * half);
+        pen.fillRect(LABELS, centre - band * half, width - LABELS, 2 * band * half);
         pen.fillStyle = "#52615E";
         pen.font = "14px sans-serif";
         pen.fillText(ROWS[row]!.name, 0, centre + 5);
@@ -72,7 +84,7 @@ export function Traces({
         let open = false;
         for (const trace of seen) {
           const value = of(trace);
-          const x = 64 + ((trace.atSec - (until - SHOWN_SEC)) / SHOWN_SEC) * (width - 64);
+          const x = LABELS + ((trace.atSec - (until - SHOWN_SEC)) / SHOWN_SEC) * (width - LABELS);
           if (value === null) open = false;
           else {
             const y = centre - Math.max(-1, Math.min(1, value)) * half;

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
+import { keptLatency } from "../../../client/latency";
 import { type Live, listenLive } from "../../../client/live";
 import type { LiveFrame } from "../../../core/listen";
 
@@ -41,5 +42,7 @@ export function useLive(a4Hz: number, heard: (frame: LiveFrame, atSec: number) =
       starting.current = false;
     }
   };
-  return { on, problem, lagMs, start, stop, recording: () => live.current?.recording ?? null };
+  /** The way through the microphone is in it, as this device's loopback was measured. */
+  const measured = on && keptLatency().roundTripSec !== null;
+  return { on, problem, lagMs, measured, start, stop, recording: () => live.current?.recording ?? null };
 }
