@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { causesOf, goodThingOf } from "../../src/core/progress";
+import { type Habits, recordTake, steadyHabits } from "../../demo/players";
+import { assess } from "../../src/core/listen";
+import { type CauseKind, causesOf, goodThingOf } from "../../src/core/progress";
 import { line, partFor } from "../support/music";
 import { spotless } from "../support/verdicts";
 
@@ -55,6 +57,55 @@ describe("what went wrong in a take", () => {
     const causes = causesOf(take, part);
     expect(causes.filter(({ kind }) => kind === "other")).toHaveLength(2);
     expect(causes.find(({ kind }) => kind === "extra")!.places).toHaveLength(2);
+  });
+});
+
+describe("what goes wrong in a sound", () => {
+  // A long line: every error has room for several places.
+  const { part: own, instrument } = partFor(
+    line(
+      "Bb4:1 Ab4:1 C5:1 Ab4:1 | Eb5:1 C5:1 Ab4:1 C5:1 | Bb4:2 C5:2 | Ab4:1 C5:1 Bb4:1 Eb5:1 | C5:1 Ab4:1 Bb4:1 C5:1 | Eb5:4",
+      { fifths: -3 },
+    ),
+    "trumpet",
+    "widening",
+  );
+  const ERRORS: Record<string, [habits: Partial<Habits>, kinds: CauseKind[]]> = {
+    "the key signature ignored": [{ ignoresSignature: 1 }, ["key-signature"]],
+    "other notes": [{ semitoneOff: 0.2 }, ["semitone"]],
+    "notes left out": [{ misses: 0.15 }, ["missed"]],
+    "notes struck twice": [{ doubles: 0.25 }, ["doubled"]],
+    "notes cut short": [{ clips: 0.25 }, ["short"]],
+    "a beat that runs away": [{ driftPercent: 18 }, ["rushing"]],
+    "a pause": [{ hesitatesAt: 9 }, ["hesitation"]],
+    "an early stop": [{ stopsAfter: 13 }, ["stopped-early"]],
+  };
+  const heard = (habits: Partial<Habits>) => {
+    const { pcm } = recordTake(
+      own,
+      instrument.id,
+      104,
+      { ...steadyHabits, ...habits },
+      { noise: 0.002, echo: 0.1 },
+      5,
+    );
+    return causesOf(assess(own, pcm, { bpm: 104, instrumentId: instrument.id }), own).map(({ kind }) => kind);
+  };
+  it.each(Object.entries(ERRORS))("%s is told first", (_, [habits, kinds]) => {
+    expect(kinds).toContain(heard(habits)[0]);
+  });
+  const names = Object.keys(ERRORS);
+  const pairs = names.flatMap((a, i) => names.slice(i + 1).map((b) => [a, b] as const));
+  it.each(pairs)("%s and %s are both among the first three", (a, b) => {
+    const first = heard({ ...ERRORS[a]![0], ...ERRORS[b]![0] }).slice(0, 3);
+    expect(
+      first.some((kind) => ERRORS[a]![1].includes(kind)),
+      String(first),
+    ).toBe(true);
+    expect(
+      first.some((kind) => ERRORS[b]![1].includes(kind)),
+      String(first),
+    ).toBe(true);
   });
 });
 

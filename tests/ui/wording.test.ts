@@ -21,7 +21,6 @@ import {
   nameList,
   placeName,
   setUpList,
-  spots,
   takeSentence,
 } from "../../src/ui/wording";
 import { line, partFor } from "../support/music";
@@ -44,12 +43,13 @@ const missed: Partial<NoteVerdict> = {
   lengthRatio: null,
 };
 const sentences = (assessment: Assessment) =>
-  spots(assessment, part).map((spot) => `${spot.place}: ${spot.sentence}`);
-const advice = (assessment: Assessment) => spots(assessment, part).map((spot) => spot.advice);
+  findings(assessment, part)
+    .toSorted((a, b) => a.spots[0]!.atSec - b.spots[0]!.atSec)
+    .map(({ spots, sentence }) => `${spots[0]!.place}: ${sentence}`);
 
 describe("what is said of a note", () => {
   it("nothing, when nothing went wrong", () => {
-    expect(spots(spotless(part), part)).toEqual([]);
+    expect(findings(spotless(part), part)).toEqual([]);
   });
 
   it("names a natural for a flat in the player's own key, and says what to do", () => {
@@ -58,9 +58,9 @@ describe("what is said of a note", () => {
     const wrong = spotless(own, {
       1: { verdict: "wrong-pitch", kind: "key-signature", playedMidi: timeline(own).notes[1]!.midi! + 1 },
     });
-    const [spot] = spots(wrong, own);
-    expect(spot!.sentence).toBe("B natural where the key makes it B♭.");
-    expect(spot!.advice).toBe("Bar 1: the key signature makes it B♭.");
+    const [finding] = findings(wrong, own);
+    expect(finding!.sentence).toBe("B natural where the key makes it B♭.");
+    expect(finding!.advice).toBe("Bar 1: the key signature makes it B♭.");
   });
 
   it("tells semitone, partial, octave and another note apart", () => {
@@ -95,7 +95,7 @@ describe("what is said of a note", () => {
       "bar 3, beat 4: Tongued inside the slur.",
       "bar 4, beat 1: C squeaked.",
     ]);
-    expect(advice(found)[0]).toBe("Bar 2: wait for the beat.");
+    expect(helpfulAdvice(findings(found, part), 9)).toContain("Bar 2: wait for the beat.");
   });
 
   it("puts extra notes and pauses where they happened", () => {
@@ -108,7 +108,7 @@ describe("what is said of a note", () => {
       },
     );
     expect(sentences(found)).toEqual([
-      "at 0:01.2: An extra G between the written notes.",
+      "at 0:01.2: A note too many, between the written ones.",
       "bar 2: A pause of 1.3 s before going on.",
     ]);
   });
@@ -368,13 +368,25 @@ describe("what a child of ten reads", () => {
       "long",
       "breath-in-slur",
       "re-tongued-slur",
+      "doubled",
+      "dynamics",
     ] as const;
     const places = (count: number) =>
-      Array.from({ length: count }, (_, i) => ({ eventId: null, measure: String(i + 1), measureIndex: i }));
+      Array.from({ length: count }, (_, i) => ({
+        eventId: null,
+        noteIndex: null,
+        measure: String(i + 1),
+        measureIndex: i,
+        beat: 1,
+        atSec: i,
+        untilSec: i + 1,
+        amount: null,
+      }));
     const said = kinds.flatMap((kind) =>
       [1, 2, 7].map((count) =>
         causeText(
           {
+            id: kind,
             kind,
             written: { letter: "B", alter: -1, octave: 4 },
             playedMidi: 69,
@@ -391,6 +403,7 @@ describe("what a child of ten reads", () => {
     expect(
       causeText(
         {
+          id: "key-signature B-1 9",
           kind: "key-signature",
           written: { letter: "B", alter: -1, octave: 4 },
           playedMidi: 69,

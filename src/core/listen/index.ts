@@ -13,5 +13,6 @@ export { modeFor } from "./mode";
 export { makePitchFinder } from "./pitch";
 export { pitchedSegments } from "./segments";
 export { makeSpectrum } from "./strikes";
+export { loudnessSteps } from "./summary";
 export { listenToSinging, type Sung, type SungNote } from "./sung";
 export type { Assessment, AssessOptions, ByEar, Gap, LongTone, Mode, NoteVerdict } from "./types";

@@ -56,10 +56,10 @@ export function judge(
   const { notes } = line;
   const instrument = options.instrumentId ? instrumentById(options.instrumentId) : undefined;
   const passes = splitPasses(alignment.matches);
-  const chosen = chooseMatches(passes, notes);
+  const chosen = endInPlace(chooseMatches(passes, notes), notes, segments);
   const breaks: TakeBreak[] = restarts(passes, notes, segments);
   const heard = hear(chosen, notes, segments, features, alignment.secPerQuarter, tuningCents);
-  breaks.push(...splitAtHesitations(heard, notes, alignment.secPerQuarter, line.beatQuarters));
+  breaks.push(...splitAtHesitations(heard, notes, usualPace(heard, notes), line.beatQuarters));
 
   const points: BeatPoint[] = [];
   const pointOf = new Map<number, number>();
@@ -196,6 +196,51 @@ function chooseMatches(
   passes.forEach(take);
   if (best) take(best.pass, best.index);
   return [...byNote.values()].sort((a, b) => a.note - b.note);
+}
+
+/** So few notes after a leap to the end may as well be the notes that come next. */
+const LONGEST_LOOSE_END = 3;
+
+/**
+ * Who puts the instrument down early may end on the pitch of the last written note. Where the last heard notes lie behind notes
+ * that were left out, and the notes that come next have the same pitches, they are those, if the time fits them better.
+ */
+function endInPlace(
+  chosen: (Match & { pass: number })[],
+  notes: readonly SoundingNote[],
+  segments: readonly Segment[],
+): (Match & { pass: number })[] {
+  const leap = chosen.findLastIndex((match, i) => i > 0 && match.note > chosen[i - 1]!.note + 1);
+  const loose = chosen.length - leap;
+  if (leap < 2 || loose > LONGEST_LOOSE_END) return chosen;
+  const before = chosen[leap - 1]!;
+  const first = chosen[leap]!;
+  const next = before.note + 1;
+  const moved = chosen.slice(leap).map((match, i) => ({ ...match, note: next + i, pass: before.pass }));
+  if (moved.some(({ note }, i) => notes[note]!.midi !== notes[chosen[leap + i]!.note]!.midi)) return chosen;
+  const onsetSec = (match: Match) => segments[match.segment]!.onsetSec;
+  const quarters = (note: number) => notes[note]!.onsetQuarters - notes[before.note]!.onsetQuarters;
+  const pace = median(
+    chosen.slice(1, leap).map((match, i) => {
+      const previous = chosen[i]!;
+      const apart = notes[match.note]!.onsetQuarters - notes[previous.note]!.onsetQuarters;
+      return (onsetSec(match) - onsetSec(previous)) / apart;
+    }),
+  );
+  const sec = onsetSec(first) - onsetSec(before);
+  const off = (note: number) => Math.abs(sec - pace * quarters(note));
+  return off(next) < off(first.note) ? [...chosen.slice(0, leap), ...moved] : chosen;
+}
+
+/** Seconds a quarter from one heard note to the next, the middle one: a pause does not change it. */
+function usualPace(heard: readonly (Heard | undefined)[], notes: readonly SoundingNote[]): number {
+  const paces: number[] = [];
+  heard.forEach((each, i) => {
+    const previous = heard[i - 1];
+    if (!each || !previous || each.unbroken || previous.run !== each.run) return;
+    paces.push((each.onsetSec - previous.onsetSec) / (notes[i]!.onsetQuarters - notes[i - 1]!.onsetQuarters));
+  });
+  return median(paces);
 }
 
 function restarts(

@@ -29,6 +29,11 @@ export function tuningByName(notes: readonly SoundingNote[], verdicts: readonly 
     .map(([name, { cents }]) => ({ name, cents: round(median(cents), 1), notes: cents.length }));
 }
 
+/** From one written dynamic to another in steps of pp p mp mf f ff, + is louder. */
+export function loudnessSteps(from: string, to: string): number {
+  return LOUDNESS.indexOf(to) - LOUDNESS.indexOf(from);
+}
+
 /** Every written change of dynamics, and whether the player's own level followed it. Relative levels, never sound pressure. */
 export function writtenChanges(
   score: Score,
@@ -52,7 +57,7 @@ export function writtenChanges(
       const [before, after] = [levels(Math.max(since, i - AROUND), i), levels(i, i + AROUND)];
       if (before.length > 0 && after.length > 0) {
         const changeDb = round(median(after) - median(before), 1);
-        const way = Math.sign(LOUDNESS.indexOf(mark) - LOUDNESS.indexOf(current));
+        const way = Math.sign(loudnessSteps(current, mark));
         changes.push({
           measure: note.measure,
           from: current,

@@ -27,14 +27,13 @@ export function commonCause(takes: readonly (readonly Cause[])[]): CommonCause |
   for (const causes of takes)
     for (const cause of causes) {
       if (!SHOWABLE.has(cause.kind)) continue;
-      const key = keyOf(cause);
-      const found = shared.get(key) ?? { cause, takes: 0, places: new Map<string, Place>() };
+      const found = shared.get(cause.id) ?? { cause, takes: 0, places: new Map<string, Place>() };
       found.takes++;
       for (const place of cause.places) {
         const id = place.eventId ?? place.measure;
         found.places.set(id, { ...place, times: (found.places.get(id)?.times ?? 0) + 1 });
       }
-      shared.set(key, found);
+      shared.set(cause.id, found);
     }
   const [most] = [...shared.values()]
     .filter((each) => each.takes >= LEAST_ALIKE)
@@ -60,11 +59,6 @@ const SHOWABLE = new Set<Cause["kind"]>([
   "short",
   "re-tongued-slur",
 ]);
-
-function keyOf({ kind, written, playedMidi }: Cause): string {
-  const name = written ? `${written.letter}${written.alter}` : "";
-  return [kind, name, playedMidi === null ? "" : ((Math.round(playedMidi) % 12) + 12) % 12].join(" ");
-}
 
 /**
  * How a shared cause is shown in a rendering of the line.

@@ -1,16 +1,17 @@
-import type { Assessment, NoteVerdict } from "../listen";
+import { type Assessment, loudnessSteps, type NoteVerdict } from "../listen";
 import type { Pitch } from "../music";
 import type { Score } from "../score";
 import { isClean } from "./clean";
 import { driftsNoticeably } from "./propose";
 
-/** Why notes of a take were not clean. */
+/** Why notes of a take were not clean, or the take as a whole not steady. */
 export type CauseKind =
   | "stopped-early"
   | "restart"
   | "hesitation"
   | NonNullable<NoteVerdict["kind"]>
   | "missed"
+  | "doubled"
   | "extra"
   | "cracked"
   | "squeak"
@@ -21,16 +22,34 @@ export type CauseKind =
   | "short"
   | "long"
   | "breath-in-slur"
-  | "re-tongued-slur";
+  | "re-tongued-slur"
+  | "dynamics";
 
-/** One thing that went wrong, with every place where it did. */
+/** Where something went wrong: in the part, and in the sound. */
+export interface CausePlace {
+  eventId: string | null;
+  /** Place of the note in the assessment; null where it is no matter of one note. */
+  noteIndex: number | null;
+  measure: string;
+  measureIndex: number;
+  beat: number | null;
+  /** Seconds of the recording; a missed note stands where the one before it was heard. */
+  atSec: number;
+  untilSec: number;
+  /** By how much: ms of timing, share of a length, seconds of a pause, percent of a drift, dB of a change; null elsewhere. */
+  amount: number | null;
+}
+
+/** One thing that went wrong, with every place where it did, in playing order. */
 export interface Cause {
+  /** Alike for the same cause in any take of a part. */
+  id: string;
   kind: CauseKind;
   /** What stands there; null for strokes, and where it is no matter of one note. */
   written: Pitch | null;
   /** What sounded instead, sounding MIDI number. */
   playedMidi: number | null;
-  places: { eventId: string | null; measure: string; measureIndex: number }[];
+  places: CausePlace[];
   /** How many notes of this name there were in all: five of five is "every". */
   outOf: number;
 }
@@ -46,6 +65,7 @@ const WEIGHT: Record<CauseKind, number> = {
   partial: 4,
   octave: 3,
   missed: 4,
+  doubled: 2,
   extra: 2,
   rushing: 6,
   dragging: 6,
@@ -57,81 +77,151 @@ const WEIGHT: Record<CauseKind, number> = {
   long: 1,
   "breath-in-slur": 1.5,
   "re-tongued-slur": 1.5,
+  dynamics: 1.5,
 };
+
+/** One step of loudness is too small to judge on a phone (common practice, no published source). */
+const HEARD_STEPS = 2;
+/** A place without a note of its own sounds so long, seconds. */
+const SHORT_SOUND_SEC = 0.5;
 
 /**
  * What went wrong in a take, each cause once with all its places, the most important first: five naturals for one flat are one
- * finding, forty hurried notes of one drift are one too. What lies behind an early stop is not told note by note.
+ * finding, forty hurried notes of one drift are one too. What lies behind an early stop is not told note by note, and a note that
+ * was struck twice is not told as short.
  *
  * @param score  the part that was played, with the event ids of the assessment
  */
 export function causesOf(assessment: Assessment, score: Score): Cause[] {
+  const { measures } = score.parts[0];
   const events = new Map(
-    score.parts[0].measures.flatMap(({ events, number }, measureIndex) =>
-      events.map(
-        (event) => [event.id, { pitch: event.pitch ?? null, measureIndex, measure: number }] as const,
-      ),
+    measures.flatMap(({ events }, measureIndex) =>
+      events.map((event) => [event.id, { pitch: event.pitch ?? null, measureIndex }] as const),
     ),
   );
-  const barByNumber = new Map(score.parts[0].measures.map(({ number }, index) => [number, index]));
+  const barByNumber = new Map(measures.map(({ number }, index) => [number, index]));
   const stopped = assessment.breaks.some(({ kind }) => kind === "stopped-early");
   const reached = stopped
     ? assessment.notes.findLastIndex(({ onset }) => onset !== null)
     : assessment.notes.length - 1;
+  const played = assessment.notes.slice(0, reached + 1);
   const drifts = driftsNoticeably(assessment);
   const causes = new Map<string, Cause>();
   const add = (
     kind: CauseKind,
     key: string,
-    place: Cause["places"][number],
+    place: CausePlace,
     about: Partial<Pick<Cause, "written" | "playedMidi" | "outOf">> = {},
   ) => {
-    const id = `${kind} ${key}`;
-    const cause = causes.get(id) ?? { kind, written: null, playedMidi: null, places: [], outOf: 0, ...about };
+    const id = `${kind} ${key}`.trim();
+    const cause = causes.get(id) ?? {
+      id,
+      kind,
+      written: null,
+      playedMidi: null,
+      places: [],
+      outOf: 0,
+      ...about,
+    };
     cause.places.push(place);
     causes.set(id, cause);
   };
+  const inBar = (measure: string, atSec: number, seconds: number, amount: number): CausePlace => ({
+    eventId: null,
+    noteIndex: null,
+    measure,
+    measureIndex: barByNumber.get(measure) ?? 0,
+    beat: null,
+    atSec,
+    untilSec: atSec + Math.max(SHORT_SOUND_SEC, seconds),
+    amount,
+  });
 
-  const played = assessment.notes.slice(0, reached + 1);
   const named = (note: NoteVerdict) => nameOf(events.get(note.eventId)?.pitch ?? null);
   const counts = new Map<string, number>();
   for (const note of played) counts.set(named(note), (counts.get(named(note)) ?? 0) + 1);
+  const again = struckTwice(played, assessment.extras);
+  let lastSec = 0;
   for (const note of played) {
+    lastSec = note.onset ?? lastSec;
     const { pitch: written = null, measureIndex = 0 } = events.get(note.eventId) ?? {};
-    const place = { eventId: note.eventId, measure: note.measure, measureIndex };
-    const kind = kindOf(note, drifts);
+    const twice = again.get(note.index);
+    const kind = kindOf(note, drifts, twice !== undefined);
     if (!kind) continue;
     const name = named(note);
     const wrong = note.verdict === "wrong-pitch";
-    const key = wrong ? `${name} ${Math.round(note.playedMidi!) % 12}` : kind === "missed" ? name : "";
     add(
       kind,
-      key,
-      place,
+      wrong ? `${name} ${pitchClass(note.playedMidi!)}` : kind === "missed" ? name : "",
+      {
+        eventId: note.eventId,
+        noteIndex: note.index,
+        measure: note.measure,
+        measureIndex,
+        beat: note.beat,
+        atSec: lastSec,
+        untilSec: note.offset ?? twice ?? lastSec + SHORT_SOUND_SEC,
+        amount: amountOf(note, kind),
+      },
       wrong || kind === "missed" || kind === "cracked"
         ? { written, playedMidi: note.playedMidi, outOf: counts.get(name)! }
         : {},
     );
   }
   for (const pause of assessment.breaks)
-    add(pause.kind, pause.kind === "stopped-early" ? "" : pause.measure, {
-      eventId: null,
-      measure: pause.measure,
-      measureIndex: barByNumber.get(pause.measure) ?? 0,
-    });
+    add(
+      pause.kind,
+      pause.kind === "stopped-early" ? "" : pause.measure,
+      inBar(pause.measure, pause.atSec, pause.seconds, pause.seconds),
+    );
+  const told = new Set(again.values());
   for (const { onset } of assessment.extras) {
+    if (told.has(onset)) continue;
     const before = played.findLast((note) => note.onset !== null && note.onset <= onset) ?? played[0];
-    const measureIndex = before ? (events.get(before.eventId)?.measureIndex ?? 0) : 0;
-    add("extra", "", { eventId: null, measure: before?.measure ?? "1", measureIndex });
+    add("extra", "", { ...inBar(before?.measure ?? "1", onset, 0, 0), amount: null });
   }
-  if (drifts)
-    add(assessment.take.driftPercent! > 0 ? "rushing" : "dragging", "", {
-      eventId: null,
-      measure: score.parts[0].measures[0]!.number,
-      measureIndex: 0,
-    });
-  const weight = ({ kind, places }: Cause) => WEIGHT[kind] * places.length;
-  return [...causes.values()].sort((a, b) => weight(b) - weight(a));
+  if (drifts) {
+    const percent = assessment.take.driftPercent!;
+    const onsets = assessment.notes.flatMap(({ onset }) => onset ?? []);
+    const whole = inBar(measures[0]!.number, onsets[0] ?? 0, 0, percent);
+    add(percent > 0 ? "rushing" : "dragging", "", { ...whole, untilSec: onsets.at(-1) ?? whole.untilSec });
+  }
+  for (const { measure, from, to, changeDb, audible } of assessment.dynamics ?? []) {
+    if (audible || Math.abs(loudnessSteps(from, to)) < HEARD_STEPS) continue;
+    const at = played.find((note) => note.measure === measure && note.onset !== null);
+    if (at) add("dynamics", "", inBar(measure, at.onset!, 1, changeDb));
+  }
+  return [...causes.values()].sort((a, b) => weightOf(b) - weightOf(a));
+}
+
+const weightOf = ({ kind, places }: Cause) => WEIGHT[kind] * places.length;
+
+/**
+ * Notes that were struck a second time while they should have sounded: the second stroke is an extra of the same pitch before the
+ * next note. Claps have no pitch: a stroke too many stays one.
+ * @returns onset of the second stroke by place of the note
+ */
+function struckTwice(
+  played: readonly NoteVerdict[],
+  extras: Assessment["extras"],
+): ReadonlyMap<number, number> {
+  const twice = new Map<number, number>();
+  for (const { onset, midi } of extras) {
+    if (midi === null) continue;
+    const note = played.findLast((each) => each.onset !== null && each.onset < onset);
+    if (note?.verdict === "ok" && Math.round(note.playedMidi!) === Math.round(midi))
+      twice.set(note.index, onset);
+  }
+  return twice;
+}
+
+function pitchClass(midi: number): number {
+  return ((Math.round(midi) % 12) + 12) % 12;
+}
+
+function amountOf(note: NoteVerdict, kind: CauseKind): number | null {
+  if (kind === "early" || kind === "late") return note.timingMs;
+  return kind === "short" || kind === "long" ? note.lengthRatio : null;
 }
 
 /** The name of a pitch whatever its octave. */
@@ -140,10 +230,11 @@ function nameOf(pitch: Pitch | null): string {
 }
 
 /** What is to be said of a note; the gravest only. A note that is early because everything rushes is no cause of its own. */
-function kindOf(note: NoteVerdict, drifts: boolean): CauseKind | null {
+function kindOf(note: NoteVerdict, drifts: boolean, twice: boolean): CauseKind | null {
   if (note.flags.includes("not-recorded")) return null;
   if (note.verdict === "missed") return "missed";
   if (note.verdict === "wrong-pitch") return note.kind ?? "other";
+  if (twice) return "doubled";
   if (note.flags.includes("squeak")) return "squeak";
   if (note.flags.includes("cracked-attack")) return "cracked";
   if (!drifts && (note.timing === "early" || note.timing === "late")) return note.timing;

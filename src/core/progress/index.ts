@@ -1,4 +1,4 @@
-export { type Cause, type CauseKind, causesOf, type GoodThing, goodThingOf } from "./causes";
+export { type Cause, type CauseKind, type CausePlace, causesOf, type GoodThing, goodThingOf } from "./causes";
 export {
   type CleanCount,
   compareTakes,

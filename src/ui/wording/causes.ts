@@ -31,6 +31,10 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
           ? `${where}: ${article(name)} ${name} is missing.`
           : `${every ? "Every" : "The"} ${name} is missing: ${times}.`
         : `${count === 1 ? "A stroke is" : `${count} strokes are`} missing (${lower(where)}).`;
+    case "doubled":
+      return `${count === 1 ? "One note was" : `${count} notes were`} played twice (${lower(where)}).`;
+    case "dynamics":
+      return `${count === 1 ? "A change of loudness was" : `${count} changes of loudness were`} not heard (${lower(where)}). Play the difference.`;
     case "extra":
       return `${count === 1 ? "One note" : `${count} notes`} too many (${lower(where)}).`;
     case "cracked":

@@ -48,9 +48,9 @@ export {
   heardName,
   helpfulAdvice,
   noteChoices,
+  notesOrStrokes,
   placeName,
   type Spot,
-  spots,
   takeSentence,
   writtenName,
 } from "./takes";

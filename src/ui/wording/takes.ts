@@ -1,22 +1,26 @@
-import type { Assessment, ByEar, NoteVerdict } from "../../core/listen";
-import { groupBy } from "../../core/lists";
+import type { Assessment, ByEar } from "../../core/listen";
 import { pitchName, spellMidi } from "../../core/music";
-import { driftsNoticeably } from "../../core/progress";
+import { type Cause, type CausePlace, causesOf } from "../../core/progress";
 import type { Score } from "../../core/score";
+import { nameList } from "./names";
 
-/** One thing that asks for an ear: where it is, when it sounds, what happened, and what the player could do. */
+/** One place of a finding: where it is, and when it sounds. */
 export interface Spot {
   place: string;
   atSec: number;
   untilSec: number;
-  sentence: string;
-  /** A ready comment to the player; null where the director had better say it in own words. */
-  advice: string | null;
-  /** A wrong or missing note or a break, before what is only uneven. */
-  grave: boolean;
   eventId: string | null;
-  /** What several of the same kind are told as; alike for what has one cause. */
-  together: string;
+  /** Place of the note in the assessment; null where it is no matter of one note. */
+  noteIndex: number | null;
+}
+
+/** One cause with every place where it is heard. */
+export interface Finding {
+  cause: Cause;
+  sentence: string;
+  spots: Spot[];
+  /** A ready comment to the player about all of it; null where the director had better say it in own words. */
+  advice: string | null;
 }
 
 /** Name of a heard sounding pitch in the player's own key. */
@@ -51,137 +55,28 @@ function barName(measure: string): string {
   return measure === "0" ? "pickup" : `bar ${measure}`;
 }
 
-/** Everything in a take that is worth hearing, in playing order. What lies behind an early stop is said once. */
-export function spots(assessment: Assessment, score: Score): Spot[] {
-  const stopped = assessment.breaks.some((pause) => pause.kind === "stopped-early");
-  const reached = stopped
-    ? assessment.notes.findLastIndex((note) => note.onset !== null)
-    : Number.POSITIVE_INFINITY;
-  let lastSec = 0;
-  const found = assessment.notes.slice(0, reached + 1).flatMap((note): Spot[] => {
-    lastSec = note.onset ?? lastSec;
-    const said = noteSentence(note, score);
-    if (!said) return [];
-    const [sentence, advice, together = sentence] = said;
-    return [
-      {
-        together,
-        place: placeName(note),
-        atSec: lastSec,
-        untilSec: note.offset ?? lastSec + 0.6,
-        sentence,
-        advice,
-        grave: note.verdict !== "ok",
-        eventId: note.eventId,
-      },
-    ];
-  });
-  for (const extra of assessment.extras) {
-    const name = extra.midi === null ? "An extra stroke" : `An extra ${heardName(extra.midi, score)}`;
-    found.push({
-      place: `at ${clock(extra.onset)}`,
-      atSec: extra.onset,
-      untilSec: extra.onset + 0.5,
-      sentence: `${name} between the written notes.`,
-      together: "More notes than are written.",
-      advice: null,
-      grave: true,
-      eventId: null,
-    });
-  }
-  for (const pause of assessment.breaks) {
-    const bar = barName(pause.measure);
-    const [sentence, advice] = {
-      hesitation: [
-        `A pause of ${pause.seconds.toFixed(1)} s before going on.`,
-        `Play into ${bar} slowly, without the stop, until your fingers know the way.`,
-      ],
-      restart: [
-        `Stopped and began again at ${bar}.`,
-        `When something slips near ${bar}, keep going; we fix it afterwards.`,
-      ],
-      "stopped-early": [
-        "Stopped here; the rest was not played.",
-        `Next time play on from ${bar} to the end.`,
-      ],
-    }[pause.kind] as [string, string];
-    found.push({
-      place: bar,
-      together: sentence,
-      atSec: pause.atSec,
-      untilSec: pause.atSec + Math.max(0.5, pause.seconds),
-      sentence,
-      advice,
-      grave: true,
-      eventId: null,
-    });
-  }
-  const drift = driftSpot(assessment);
-  return [...found.sort((a, b) => a.atSec - b.atSec), ...(drift ? [drift] : [])];
-}
-
-/** A beat that runs away or sags, told once for the whole take. */
-function driftSpot(assessment: Assessment): Spot | null {
-  if (!driftsNoticeably(assessment)) return null;
-  const percent = assessment.take.driftPercent!;
-  const onsets = assessment.notes.flatMap(({ onset }) => onset ?? []);
-  const by = `${Math.abs(Math.round(percent))} %`;
-  const together = percent > 0 ? "The beat ran away." : "The beat sagged.";
-  return {
-    place: "whole take",
-    together,
-    atSec: onsets[0] ?? 0,
-    untilSec: onsets.at(-1) ?? 0,
-    sentence:
-      percent > 0
-        ? `The beat ran away: ${by} faster at the end than at the start.`
-        : `The beat sagged: ${by} slower at the end than at the start.`,
-    advice:
-      percent > 0
-        ? "Keep the beat of the beginning: tap your foot and do not let it run."
-        : "Keep the beat of the beginning: tap your foot, and breathe without slowing down.",
-    grave: false,
-    eventId: null,
-  };
-}
-
-/** One cause with every place where it is heard. */
-export interface Finding {
-  sentence: string;
-  spots: Spot[];
-  /** What is said to the player about all of it. */
-  advice: string | null;
-}
-
-/** How much a place weighs: a break before a wrong note, a beat that runs away, and that before what is uneven (common practice, no published source). */
-const weightOf = ({ grave, place }: Spot) => (grave ? 4 : place === "whole take" ? 6 : 1);
-
 /**
  * What is wrong with a take, each cause once with all its places, the most important first: five naturals for one flat are one
  * finding, and so is a beat that runs away.
  */
 export function findings(assessment: Assessment, score: Score): Finding[] {
-  const byCause = groupBy(spots(assessment, score), ({ together }) => together);
-  const weight = (own: readonly Spot[]) => own.reduce((sum, spot) => sum + weightOf(spot), 0);
-  return [...byCause.values()]
-    .sort((a, b) => weight(b) - weight(a))
-    .map((own) => ({
-      sentence: own.length === 1 ? own[0]!.sentence : own[0]!.together,
-      spots: own,
-      advice: adviceOf(own),
-    }));
+  return causesOf(assessment, score).map((cause) => ({
+    cause,
+    spots: cause.places.map((place) => spotOf(cause, place)),
+    ...told(cause, score),
+  }));
 }
 
-/** "Bars 2, 3 and 5: the key signature makes it E♭." */
-function adviceOf(own: readonly Spot[]): string | null {
-  const said = own.flatMap(({ advice }) => advice ?? []);
-  if (said.length < 2) return said[0] ?? null;
-  const parts = said.map((text) => /^(Bar \S+|Pickup): (.*)$/.exec(text));
-  if (parts.some((part) => part === null || part[2] !== parts[0]![2])) return said[0]!;
-  const bars = [...new Set(parts.map((part) => part![1]!.replace("Bar ", "")))];
-  if (bars.length === 1) return said[0]!;
-  const names = `${bars.slice(0, -1).join(", ")} and ${bars.at(-1)}`;
-  return `${bars[0] === "Pickup" ? "" : "Bars "}${names}: ${parts[0]![2]}`;
+function spotOf({ kind }: Cause, { measure, beat, atSec, untilSec, eventId, noteIndex }: CausePlace): Spot {
+  const place =
+    kind === "rushing" || kind === "dragging"
+      ? "whole take"
+      : kind === "extra"
+        ? `at ${clock(atSec)}`
+        : beat === null
+          ? barName(measure)
+          : placeName({ measure, beat });
+  return { place, atSec, untilSec, eventId, noteIndex };
 }
 
 /** What a player is told of a take: the few most helpful sentences, one a cause, the most important first. */
@@ -189,80 +84,123 @@ export function helpfulAdvice(found: readonly Finding[], most = 3): string[] {
   return [...new Set(found.flatMap(({ advice }) => advice ?? []))].slice(0, most);
 }
 
-/** What happened to one note, and what to say about it; null when nothing asks for an ear. */
-function noteSentence(
-  note: NoteVerdict,
-  score: Score,
-): [sentence: string, advice: string, together?: string] | null {
-  const written = writtenName(note.eventId, score);
-  const bar = barName(note.measure).replace(/^./, (letter) => letter.toUpperCase());
-  if (note.verdict === "missed") {
-    return written === "the note"
-      ? ["A stroke was not played.", `${bar}: one stroke is missing.`]
-      : [`${written} was not played.`, `${bar}: leave room for the ${written}.`];
+/** "Bar 5", "Bars 2, 3 and 5", "Pickup". */
+function barsOf(places: readonly CausePlace[]): string {
+  const bars = [...new Set(places.map(({ measure }) => barName(measure).replace("bar ", "")))];
+  const names = nameList(bars);
+  return bars[0] === "pickup" ? names.replace("p", "P") : `${bars.length === 1 ? "Bar" : "Bars"} ${names}`;
+}
+
+/** What a director reads of a cause, and what may be said to the player about it. */
+function told(cause: Cause, score: Score): Pick<Finding, "sentence" | "advice"> {
+  const { kind, places, written, playedMidi } = cause;
+  const [first] = places;
+  const one = places.length === 1;
+  const bar = barName(first!.measure);
+  const where = barsOf(places);
+  const name = written ? pitchName(written, false) : "the note";
+  const here = first!.eventId ? writtenName(first!.eventId, score) : name;
+  const heard = playedMidi === null ? "" : heardName(playedMidi, score);
+  const amount = first!.amount ?? 0;
+  const say = (sentence: string, advice: string | null) => ({ sentence, advice });
+  switch (kind) {
+    case "missed":
+      return written
+        ? say(`${name} was not played.`, `${where}: leave room for the ${name}.`)
+        : say(
+            one ? "A stroke was not played." : "Strokes were not played.",
+            one ? `${where}: one stroke is missing.` : `${where}: ${places.length} strokes are missing.`,
+          );
+    case "key-signature":
+      return say(
+        `${heard} natural where the key makes it ${name}.`,
+        `${where}: the key signature makes it ${name}.`,
+      );
+    case "semitone":
+      return say(
+        `${heard} instead of ${name}, a semitone off.`,
+        `${where}: check the ${name}, you played ${heard}.`,
+      );
+    case "partial":
+      return say(
+        `${heard} instead of ${name}: the same fingering, another partial.`,
+        `${where}: hear the ${name} before you play it.`,
+      );
+    case "octave":
+      return say(`${name} in another octave.`, `${where}: the ${name} belongs in the written octave.`);
+    case "other":
+      return say(`${heard} instead of ${name}.`, `${where}: ${name} is written, you played ${heard}.`);
+    case "doubled":
+      return say(
+        one ? `${here} was struck twice.` : "Notes struck twice.",
+        `${where}: one tongue for each note, then let it sound.`,
+      );
+    case "extra":
+      return say(one ? "A note too many, between the written ones." : "More notes than are written.", null);
+    case "cracked":
+      return say(
+        one ? `The start of ${here} cracked.` : "Starts that cracked.",
+        `${where}: set the lips and the air before the ${one ? here : "note"}.`,
+      );
+    case "squeak":
+      return say(
+        one ? `${here} squeaked.` : "Squeaks.",
+        `${where}: keep the air steady and the fingers closed${one ? ` on the ${here}` : ""}.`,
+      );
+    case "early":
+      return say(
+        one ? `Ahead of the player's own beat by ${Math.abs(amount)} ms.` : "Ahead of the player's own beat.",
+        `${where}: wait for the beat.`,
+      );
+    case "late":
+      return say(
+        one ? `Behind the player's own beat by ${amount} ms.` : "Behind the player's own beat.",
+        `${where}: keep moving with the beat.`,
+      );
+    case "short":
+      return say(
+        one ? `${here} let go after ${Math.round(100 * amount)} % of its length.` : "Notes let go too early.",
+        `${where}: hold the ${one ? here : "notes"} for ${one ? "its" : "their"} whole length.`,
+      );
+    case "long":
+      return say(
+        one ? `${here} held ${Math.round(100 * amount)} % of its length.` : "Notes held too long.",
+        `${where}: let the ${one ? here : "notes"} go in time.`,
+      );
+    case "breath-in-slur":
+      return say("A breath inside the slur.", `${where}: breathe before the slur, not inside it.`);
+    case "re-tongued-slur":
+      return say("Tongued inside the slur.", `${where}: tongue only the first note of the slur.`);
+    case "rushing":
+      return say(
+        `The beat ran away: ${Math.round(amount)} % faster at the end than at the start.`,
+        "Keep the beat of the beginning: tap your foot and do not let it run.",
+      );
+    case "dragging":
+      return say(
+        `The beat sagged: ${Math.round(-amount)} % slower at the end than at the start.`,
+        "Keep the beat of the beginning: tap your foot, and breathe without slowing down.",
+      );
+    case "dynamics":
+      return say(
+        one
+          ? `The change of loudness was not heard (${amount.toFixed(1)} dB).`
+          : "Changes of loudness were not heard.",
+        `${where}: play the difference between soft and loud.`,
+      );
+    case "hesitation":
+      return say(
+        `A pause of ${amount.toFixed(1)} s before going on.`,
+        `Play into ${bar} slowly, without the stop, until your fingers know the way.`,
+      );
+    case "restart":
+      return say(
+        `Stopped and began again at ${bar}.`,
+        `When something slips near ${bar}, keep going; we fix it afterwards.`,
+      );
+    case "stopped-early":
+      return say("Stopped here; the rest was not played.", `Next time play on from ${bar} to the end.`);
   }
-  if (note.verdict === "wrong-pitch") {
-    const heard = heardName(note.playedMidi!, score);
-    const told: Record<NonNullable<NoteVerdict["kind"]>, [string, string]> = {
-      "key-signature": [
-        `${heard} natural where the key makes it ${written}.`,
-        `${bar}: the key signature makes it ${written}.`,
-      ],
-      semitone: [
-        `${heard} instead of ${written}, a semitone off.`,
-        `${bar}: check the ${written}, you played ${heard}.`,
-      ],
-      partial: [
-        `${heard} instead of ${written}: the same fingering, another partial.`,
-        `${bar}: hear the ${written} before you play it.`,
-      ],
-      octave: [`${written} in another octave.`, `${bar}: the ${written} belongs in the written octave.`],
-      other: [`${heard} instead of ${written}.`, `${bar}: ${written} is written, you played ${heard}.`],
-    };
-    return told[note.kind ?? "other"];
-  }
-  if (note.flags.includes("cracked-attack"))
-    return [
-      `The start of ${written} cracked.`,
-      `${bar}: set the lips and the air before the ${written}.`,
-      "Starts that cracked.",
-    ];
-  if (note.timing === "early")
-    return [
-      `Ahead of the player's own beat by ${Math.abs(note.timingMs!)} ms.`,
-      `${bar}: wait for the beat.`,
-      "Ahead of the player's own beat.",
-    ];
-  if (note.timing === "late")
-    return [
-      `Behind the player's own beat by ${note.timingMs} ms.`,
-      `${bar}: keep moving with the beat.`,
-      "Behind the player's own beat.",
-    ];
-  const share = Math.round(100 * (note.lengthRatio ?? 0));
-  if (note.length === "short")
-    return [
-      `${written} let go after ${share} % of its length.`,
-      `${bar}: hold the ${written} for its whole length.`,
-      "Notes let go too early.",
-    ];
-  if (note.length === "long")
-    return [
-      `${written} held ${share} % of its length.`,
-      `${bar}: let the ${written} go in time.`,
-      "Notes held too long.",
-    ];
-  if (note.flags.includes("squeak"))
-    return [
-      `${written} squeaked.`,
-      `${bar}: keep the air steady and the fingers closed on the ${written}.`,
-      "Squeaks.",
-    ];
-  if (note.flags.includes("breath-in-slur"))
-    return ["A breath inside the slur.", `${bar}: breathe before the slur, not inside it.`];
-  if (note.flags.includes("re-tongued-slur"))
-    return ["Tongued inside the slur.", `${bar}: tongue only the first note of the slur.`];
-  return null;
 }
 
 /** "0:07.4" */
@@ -290,6 +228,12 @@ function byEarSentence(heard: ByEar, tuningCents: number | null): string {
   return `${beat}${tuning}; ${Math.round(heard.soundingSec)} seconds of playing. The notes of this line are in the book only, so they are not judged.`;
 }
 
+/** Claps, taps and drums have no pitch: they are not called notes. */
+export function notesOrStrokes({ notes }: Pick<Assessment, "notes">): "notes" | "strokes" {
+  const found = notes.filter(({ verdict }) => verdict === "ok");
+  return found.length > 0 && found.every(({ playedMidi }) => playedMidi === null) ? "strokes" : "notes";
+}
+
 /** One sentence about a whole take. */
 export function takeSentence(assessment: Assessment, forPlayer: boolean): string {
   const { status, flags } = assessment.take;
@@ -308,5 +252,5 @@ export function takeSentence(assessment: Assessment, forPlayer: boolean): string
   const bleed = flags.includes("reference-bleed")
     ? " The play-along can be heard as loudly as the player, so a missed note may seem found: use earphones, or turn it down."
     : "";
-  return `${all - wrong} of ${all} notes found.${octave}${bleed}`;
+  return `${all - wrong} of ${all} ${notesOrStrokes(assessment)} found.${octave}${bleed}`;
 }
