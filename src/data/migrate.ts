@@ -20,6 +20,7 @@ import { giving } from "./migrations/017-giving";
 import { pieces } from "./migrations/018-pieces";
 import { practiceRoom } from "./migrations/019-practice-room";
 import { ownWays } from "./migrations/020-own-ways";
+import { theDesk } from "./migrations/021-the-desk";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -43,6 +44,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "018-pieces": pieces,
   "019-practice-room": practiceRoom,
   "020-own-ways": ownWays,
+  "021-the-desk": theDesk,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

@@ -171,10 +171,10 @@ describe("terms of what is given", () => {
     const kept = keptWithTake((await Assignment.findByPk(given.assignmentId))!);
     const slow = await takeOf(all.clarinet, given.assignmentId, { clean: 10 });
     await Take.update(kept, { where: { id: slow } });
-    expect((await listenQueue(all.director))[0]!.remark).toBe("too slow");
+    expect((await listenQueue(all.director)).items[0]!.remark).toBe("too slow");
     const fast = await takeOf(all.clarinet, given.assignmentId, { clean: 8, wrong: 2 });
     await Take.update({ ...kept, asked: { ...kept.asked, lowestBpm: 70 } }, { where: { id: fast } });
-    expect((await listenQueue(all.director))[0]).toMatchObject({ takeId: fast, remark: "2 wrong" });
+    expect((await listenQueue(all.director)).items[0]).toMatchObject({ takeId: fast, remark: "2 wrong" });
   });
 
   it("open on their day: until then they are only announced, and nothing is taken", async () => {

@@ -110,7 +110,7 @@ describe("the next line, by own choice", () => {
     await takeOf(ada, own, { total: 4, clean: 2, wrong: 2 });
     await takeOf(bo, assignmentId, { total: 4, clean: 4 });
     // A worse take of own choice waits behind a clean one that was asked for.
-    expect((await listenQueue(director)).map(({ lineTitle, chosen }) => [lineTitle, chosen])).toEqual([
+    expect((await listenQueue(director)).items.map(({ lineTitle, chosen }) => [lineTitle, chosen])).toEqual([
       ["Pier", false],
       ["Buoy", true],
     ]);
@@ -190,7 +190,7 @@ describe("a line to be read at sight", () => {
       ["Ada", 75],
       [bo.name, null],
     ]);
-    expect((await listenQueue(director))[0]).toMatchObject({ sight: true });
+    expect((await listenQueue(director)).items[0]).toMatchObject({ sight: true });
   });
 
   it("is not printed before it is read, and goes with nothing it cannot go with", async () => {

@@ -160,7 +160,7 @@ describe("listening", () => {
     await takeOf(players[3]!, assignmentId, { clean: 6, wrong: 4, bars: { 0: 1, 1: 3 } });
     await takeOf(players[4]!, assignmentId, { status: "no-music" });
     await takeOf(players[5]!, assignmentId, { state: "waiting" });
-    const queue = await listenQueue(director);
+    const { items: queue } = await listenQueue(director);
     expect(queue.map((item) => [item.playerName, item.remark, item.needsEar])).toEqual([
       ["Silent", "no playing heard", true],
       ["Wronger", "4 wrong", false],
@@ -189,10 +189,10 @@ describe("listening", () => {
       }),
     ).toEqual({ next: better });
     expect((await stand(first!)).tasks[0]!.state).toBe("again");
-    expect((await listenQueue(director)).map((item) => item.takeId)).toEqual([better]);
+    expect((await listenQueue(director)).items.map((item) => item.takeId)).toEqual([better]);
     await takeBackReview(director, worse);
     await takeBackReview(director, worse);
-    expect((await listenQueue(director)).map((item) => item.takeId)).toEqual([worse, better]);
+    expect((await listenQueue(director)).items.map((item) => item.takeId)).toEqual([worse, better]);
     expect((await stand(first!)).tasks[0]!.state).toBe("sent");
     expect(await reviewTake(director, better, { decision: "accepted", comment: "", marks: {} })).toEqual({
       next: worse,

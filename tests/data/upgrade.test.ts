@@ -74,7 +74,7 @@ describe("the first release, with the demo band's data", () => {
     const lines = await listLines(director);
     expect(lines).toHaveLength(15);
     expect(lines.every((line) => line.players > 0 && line.bars > 0)).toBe(true);
-    expect((await listenQueue(director)).length).toBeGreaterThan(10);
+    expect((await listenQueue(director)).items.length).toBeGreaterThan(10);
     const task = (await Task.findOne({ where: { instrumentId: "horn" } }))!;
     const player = { kind: "player" as const, playerId: task.playerId, bandId: band.id, name: "" };
     expect((await stand(player)).tasks.length).toBeGreaterThan(0);

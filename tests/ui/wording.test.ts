@@ -204,18 +204,18 @@ describe("the take in one sentence", () => {
       {},
       { take: { status, tempoBpm: null, driftPercent: null, tuningCents: null, flags: [] } },
     );
-    expect(takeSentence(answer, forPlayer)).toMatch(expected);
+    expect(takeSentence(answer, forPlayer, part)).toMatch(expected);
   });
 
   it("counts what was found and mentions another octave", () => {
-    expect(takeSentence(spotless(part, { 4: missed }), true)).toBe("10 of 11 notes found.");
+    expect(takeSentence(spotless(part, { 4: missed }), true, part)).toBe("10 of 11 notes found.");
     const octave = spotless(part);
     octave.take.flags = ["octave"];
-    expect(takeSentence(octave, true)).toBe(
+    expect(takeSentence(octave, true, part)).toBe(
       "11 of 11 notes found. All of it sounded in another octave than your part.",
     );
     octave.take.flags = ["reference-bleed"];
-    expect(takeSentence(octave, false)).toMatch(
+    expect(takeSentence(octave, false, part)).toMatch(
       /play-along can be heard as loudly as the player.*use earphones/,
     );
   });

@@ -1,7 +1,13 @@
 export type TakeStatus = "assessed" | "no-match" | "too-quiet" | "no-music";
 export type Mode = "melody" | "rhythm" | "longtone";
-/** "not-recorded": the device left this note out, so nothing is said of it. */
-export type NoteFlag = "cracked-attack" | "re-tongued-slur" | "breath-in-slur" | "squeak" | "not-recorded";
+/** "not-recorded": the device left this note out, so nothing is said of it. "heard-wrong": a director's ear, never the engine's. */
+export type NoteFlag =
+  | "cracked-attack"
+  | "re-tongued-slur"
+  | "breath-in-slur"
+  | "squeak"
+  | "not-recorded"
+  | "heard-wrong";
 
 /** What the engine says of one sounding note; times in seconds from the start of the audio. */
 export interface NoteVerdict {

@@ -20,6 +20,7 @@ export { startingTempo } from "./tempo";
 export {
   isAskedFor,
   MOST_RUNGS,
+  NEIGHBOUR_TEMPO,
   PLAIN_TERMS,
   rungsOf,
   type Terms,

@@ -84,11 +84,11 @@ export function rungsOf(ladder: Terms["ladder"], goalBpm: number): number[] {
  * How much slower than written still is the tempo that was asked for: a metronome's neighbour mark, about 4 %, the difference
  * between 76 and 80 on its scale. From memory of Maelzel's scale.
  */
-const NEIGHBOUR = 0.96;
+export const NEIGHBOUR_TEMPO = 0.96;
 
 /** Whether a take is slower than the slowest that counts. What has no known tempo is not held against anybody. */
 export function tooSlow(tempoBpm: number | null, lowestBpm: number | null): boolean {
-  return tempoBpm !== null && lowestBpm !== null && tempoBpm < lowestBpm * NEIGHBOUR;
+  return tempoBpm !== null && lowestBpm !== null && tempoBpm < lowestBpm * NEIGHBOUR_TEMPO;
 }
 
 /**

@@ -11,6 +11,8 @@ export type CauseKind =
   | "hesitation"
   | NonNullable<NoteVerdict["kind"]>
   | "missed"
+  /** A director heard it wrong. */
+  | "heard-wrong"
   | "doubled"
   | "extra"
   | "cracked"
@@ -65,6 +67,7 @@ const WEIGHT: Record<CauseKind, number> = {
   partial: 4,
   octave: 3,
   missed: 4,
+  "heard-wrong": 5,
   doubled: 2,
   extra: 2,
   rushing: 6,
@@ -149,7 +152,7 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
     const kind = kindOf(note, drifts, twice !== undefined);
     if (!kind) continue;
     const name = named(note);
-    const wrong = note.verdict === "wrong-pitch";
+    const wrong = note.verdict === "wrong-pitch" && kind !== "heard-wrong";
     add(
       kind,
       wrong ? `${name} ${pitchClass(note.playedMidi!)}` : kind === "missed" ? name : "",
@@ -232,6 +235,7 @@ function nameOf(pitch: Pitch | null): string {
 /** What is to be said of a note; the gravest only. A note that is early because everything rushes is no cause of its own. */
 function kindOf(note: NoteVerdict, drifts: boolean, twice: boolean): CauseKind | null {
   if (note.flags.includes("not-recorded")) return null;
+  if (note.flags.includes("heard-wrong")) return "heard-wrong";
   if (note.verdict === "missed") return "missed";
   if (note.verdict === "wrong-pitch") return note.kind ?? "other";
   if (twice) return "doubled";

@@ -22,4 +22,5 @@ export {
   TAKES_THAT_SHOW,
   thingsOf,
 } from "./knowledge";
+export { type Overrule, overruled } from "./overrule";
 export { CRITERIA, type Criterion, driftsNoticeably, proposeMarks } from "./propose";

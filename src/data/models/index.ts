@@ -1,5 +1,6 @@
 import type { Sequelize } from "sequelize";
 import { defineBandLife } from "./band-life";
+import { defineDesk } from "./desk";
 import { defineKnowledge } from "./knowledge";
 import { defineListening } from "./listening";
 import { defineMaterial } from "./material";
@@ -11,6 +12,7 @@ import { definePracticeRoom } from "./practice-room";
 import { definePreparation } from "./preparation";
 
 export * from "./band-life";
+export * from "./desk";
 export * from "./knowledge";
 export * from "./listening";
 export * from "./material";
@@ -29,6 +31,7 @@ export function defineModels(sequelize: Sequelize) {
   definePractice(sequelize);
   definePracticeRoom(sequelize);
   defineListening(sequelize);
+  defineDesk(sequelize);
   defineKnowledge(sequelize);
   defineBandLife(sequelize);
   definePlanning(sequelize);

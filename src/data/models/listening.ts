@@ -6,7 +6,17 @@ import {
   type Sequelize,
 } from "sequelize";
 import type { Assessment } from "../../core/listen";
-import { columns, instant, json, key, optionalDecimal, ref, text, whole } from "./definitions";
+import {
+  columns,
+  instant,
+  json,
+  key,
+  optionalDecimal,
+  optionalInstant,
+  ref,
+  text,
+  whole,
+} from "./definitions";
 
 export class AssessmentRow extends Model<
   InferAttributes<AssessmentRow>,
@@ -43,6 +53,8 @@ export class Review extends Model<InferAttributes<Review>, InferCreationAttribut
   declare decision: "accepted" | "again";
   declare comment: string;
   declare reviewedAt: Date;
+  /** From when on the player sees it; null while it waits to be released. */
+  declare releasedAt: CreationOptional<Date | null>;
 }
 
 export class Mark extends Model<InferAttributes<Mark>, InferCreationAttributes<Mark>> {
@@ -87,6 +99,7 @@ export function defineListening(sequelize: Sequelize) {
       decision: text,
       comment: text,
       reviewedAt: instant,
+      releasedAt: optionalInstant,
     }),
     { sequelize, tableName: "reviews" },
   );

@@ -1,3 +1,15 @@
+export {
+  claimTask,
+  currentAssessmentId,
+  type DeskRow,
+  type HeardRow,
+  heardTakes,
+  type QueueAsk,
+  queueFacets,
+  queuePage,
+  reviewedLines,
+  reviewsHeldBack,
+} from "./desk";
 export { type DirectorRow, directorsOfBand } from "./directors";
 export {
   dueJobs,

@@ -241,7 +241,9 @@ export interface StandRow {
 /** What stands on a player's stand, the newest first; or one task of it. */
 export async function tasksOfPlayer(playerId: string, taskId: string | null = null): Promise<StandRow[]> {
   const rows = await select<Omit<StandRow, "terms"> & { terms: Terms | string | null }>(
-    `SELECT t.id, t.state, t.instrument_id AS instrumentId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
+    // A word that is held back is not seen yet: the task still looks sent.
+    `SELECT t.id, IF(t.state IN ('accepted', 'again') AND EXISTS (SELECT 1 FROM takes h JOIN reviews v ON v.take_id = h.id AND v.released_at IS NULL
+         WHERE h.task_id = t.id), 'sent', t.state) AS state, t.instrument_id AS instrumentId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
        CAST(a.due_date AS CHAR) AS dueDate, a.note, a.changed_note AS changedNote, a.first_bar AS firstBar,
        a.last_bar AS lastBar, a.revision_id AS revisionId, a.terms, CAST(a.opens_on AS CHAR) AS opensOn,
        t.told_done_at IS NOT NULL AS toldDone, a.chosen_by IS NOT NULL AS chosen, l.id AS lineId, l.book_id AS bookId, l.title AS lineTitle, l.number AS lineNumber, l.page,

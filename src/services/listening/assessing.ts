@@ -4,26 +4,16 @@ import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import { type Assessment, type AssessOptions, ENGINE_VERSION, modeFor } from "../../core/listen";
 import { instrumentById } from "../../core/music";
-import { countBars, countClean, withoutExempt } from "../../core/progress";
-import { derivePart, measureOfEvents, type Score } from "../../core/score";
-import {
-  AssessmentBar,
-  AssessmentRow,
-  Assignment,
-  Band,
-  LineRevision,
-  Media,
-  Take,
-  Task,
-  touchBand,
-} from "../../data";
+import { derivePart, type Score } from "../../core/score";
+import { AssessmentRow, Assignment, Band, LineRevision, Media, Take, Task, touchBand } from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
 import { mediaStore } from "../../server/media-store";
 import { type ThreadPool, threadPool } from "../../server/threads";
 import { scoreOfTake } from "../giving";
-import { exemptNotes, keepEvidence } from "../knowledge";
+import { exemptNotes } from "../knowledge";
 import { settingsOf } from "../settings";
+import { type CountedBy, keepCounted, notesOf, overrulesOf } from "./counted";
 
 /** What the thread is asked. */
 export interface AssessRequest {
@@ -89,15 +79,12 @@ export async function closeAssessing(): Promise<void> {
 }
 
 /** What a take is heard against: the part as it was pinned, the bars that were asked for, the band's decisions. */
-interface Asked {
-  part: Score;
-  instrumentId: string;
+interface Asked extends CountedBy {
   options: AssessOptions;
-  /** Written notes that are not judged for this player. */
-  exempt: ReadonlySet<number>;
 }
 
-async function whatWasAsked(take: Take): Promise<Asked> {
+/** What a take is heard against and counted by. */
+export async function whatWasAsked(take: Take): Promise<Asked> {
   const task = (await Task.findByPk(take.taskId))!;
   const assignment = (await Assignment.findByPk(task.assignmentId))!;
   const revision = (await LineRevision.findByPk(assignment.revisionId))!;
@@ -126,14 +113,13 @@ async function whatWasAsked(take: Take): Promise<Asked> {
 
 async function keepAnswer(
   take: Take,
-  { part, instrumentId, exempt }: Asked,
+  asked: Asked,
   answer: Extract<AssessAnswer, { readable: true }>,
   storeKey: string,
 ): Promise<void> {
   const { assessment } = answer;
   const id = uuid();
-  const judged = withoutExempt(assessment, part, exempt);
-  const count = countClean(judged.notes);
+  const words = (await overrulesOf([take.id])).get(take.id) ?? [];
   try {
     await database().transaction(async (transaction) => {
       await touchBand(take.bandId, transaction);
@@ -158,23 +144,12 @@ async function keepAnswer(
           engineVersion: assessment.engineVersion,
           status: assessment.take.status,
           result: assessment,
-          notesTotal: count.notes,
-          notesClean: count.clean,
-          notesWrong: count.wrong,
+          ...notesOf(assessment, asked, words).counts,
           tempoBpm: assessment.take.tempoBpm,
         },
         { transaction },
       );
-      await AssessmentBar.bulkCreate(
-        countBars(judged.notes, measureOfEvents(part)).map((bar) => ({
-          assessmentId: id,
-          bandId: take.bandId,
-          ...bar,
-          measureIndex: bar.measureIndex + (take.firstBar ?? 0),
-        })),
-        { transaction },
-      );
-      await keepEvidence(take, instrumentId, part, assessment, exempt, transaction);
+      await keepCounted(take, id, assessment, asked, words, transaction);
       await take.update(
         { state: "assessed", problem: null, canonicalId, seconds: answer.seconds, peaks: answer.peaks },
         { transaction },

@@ -1,6 +1,6 @@
 import type { Assessment } from "../../core/listen";
 import type { Terms } from "../../core/practice";
-import type { Criterion } from "../../core/progress";
+import type { Criterion, Overrule } from "../../core/progress";
 import type { Score } from "../../core/score";
 import type { TakeState } from "../../data";
 import type { TakeSummary } from "../practice/wire";
@@ -15,10 +15,59 @@ export interface QueueItem {
   /** Opened by the player's own choice; read at sight. */
   chosen: boolean;
   sight: boolean;
+  /** Its player has a question open. */
+  asked: boolean;
+  dueLabel: string;
+  /** Another director is hearing it just now. */
+  claimedBy: string | null;
   remark: string;
   needsEar: boolean;
   /** Per bar of the line: notes wrong or untimely. */
   bars: { wrong: number; untimely: number }[];
+}
+
+export interface QueuePage {
+  items: QueueItem[];
+  /** How many there are in all, and how many of them the bench could not judge. */
+  total: number;
+  needEar: number;
+}
+
+/** A take on which a word was said. */
+export interface HeardItem
+  extends Pick<
+    QueueItem,
+    "takeId" | "taskId" | "playerName" | "instrumentName" | "lineTitle" | "lineNumber" | "remark"
+  > {
+  decision: "accepted" | "again";
+  /** Its player can see it. */
+  released: boolean;
+  heardLabel: string;
+}
+
+/** What the queue can be narrowed to, with how many wait of each. */
+export interface QueueChoices {
+  groups: QueueChoice[];
+  instruments: QueueChoice[];
+  lines: QueueChoice[];
+  /** Answers that wait to be released. */
+  heldBack: number;
+}
+interface QueueChoice {
+  id: string;
+  name: string;
+  tasks: number;
+}
+
+/** A director's words at a note of a take. */
+export interface PinView {
+  id: string;
+  eventId: string;
+  /** Printed number of its bar. */
+  measure: string;
+  text: string;
+  /** There is a recording of it in the director's voice. */
+  voice: boolean;
 }
 
 export interface TakeDetail {
@@ -44,7 +93,10 @@ export interface TakeDetail {
   peaks: number[];
   svg: string;
   score: Score;
+  /** As the engine heard it; the director's words against it stand beside. */
   assessment: Assessment | null;
+  overrules: Overrule[];
+  pins: PinView[];
   /** What counts as in tune at the stage of the task. */
   inTuneCents: number;
   /** It is accepted after it was heard, or one of its findings was met. */

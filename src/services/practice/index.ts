@@ -1,7 +1,7 @@
 import { addDays } from "../../core/calendar";
 import { instrumentById, isBlown, spellMidi } from "../../core/music";
 import { cardsDue, rungsOf } from "../../core/practice";
-import { withoutExempt } from "../../core/progress";
+import { overruled, withoutExempt } from "../../core/progress";
 import { concertPart, type Purpose, type Score, scoreAsked, vocabularyOf, withTempo } from "../../core/score";
 import {
   Assignment,
@@ -25,7 +25,7 @@ import { dayLabel, today } from "../calendar";
 import { countingPicture, countingSystems } from "../counting";
 import { choicesFor, ownTask, recordedOf, shownOf, termsOf } from "../giving";
 import { exemptNotes, playerKnowledge } from "../knowledge";
-import { takeSummaries } from "../listening";
+import { overrulesOf, pinsOf, takeSummaries } from "../listening";
 import { describeNote, ownFingerings, partOf, viewOfPart, withPencil } from "../parts";
 import { settingsOf } from "../settings";
 import { pencilOf, recordingsOf } from "../shelf";
@@ -253,11 +253,30 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
       by: (await directorsOfBand(who.bandId)).filter((each) => each.mayHear).map(({ name }) => name),
       weeks: decided.retentionWeeks,
     },
-    history: (await takeSummaries({ taskId: task.id })).map((take) => ({
-      ...take,
-      assessment: take.assessment && withoutExempt(take.assessment, made.score, exempt),
-    })),
+    history: await historyOf(task.id, made.score, exempt),
   };
+}
+
+/** The takes of a task as their player sees them: with the director's words in place of the engine's, once they are released. */
+async function historyOf(
+  taskId: string,
+  score: Score,
+  exempt: ReadonlySet<number>,
+): Promise<TaskDetail["history"]> {
+  const takes = await takeSummaries({ taskId });
+  const shown = takes.filter(({ review }) => review?.released).map(({ id }) => id);
+  const [words, pins] = await Promise.all([overrulesOf(shown), pinsOf(shown)]);
+  return takes.map((take) => {
+    const { assessment, review, id } = take;
+    const own = words.get(id) ?? [];
+    return {
+      ...take,
+      review: review?.released ? review : null,
+      assessment: assessment && overruled(withoutExempt(assessment, score, exempt), score, own),
+      setAside: own.some(({ about }) => about === "take"),
+      pins: pins.filter(({ takeId }) => takeId === id),
+    };
+  });
 }
 
 /** What a counting page needs beside its notes: its bars by name, the system it is counted in, and that written under it. */

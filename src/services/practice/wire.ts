@@ -16,6 +16,7 @@ import type { Cause, Criterion } from "../../core/progress";
 import type { CountingSystem } from "../../core/rhythm";
 import type { Score } from "../../core/score";
 import type { Preferences, TakeState } from "../../data";
+import type { PinView } from "../listening/wire";
 import type { LineRecordingView, NewNote, PartView, PencilView } from "../shelf/schema";
 
 /** Largest chunk taken in one request, bytes. */
@@ -122,7 +123,17 @@ export interface TakeSummary {
     comment: string;
     marks: Record<string, number>;
     reviewer: string;
+    /** The player may see it. */
+    released: boolean;
   } | null;
+}
+
+/** A take as its player sees it. */
+export interface OwnTake extends TakeSummary {
+  /** A director put aside what the bench heard. */
+  setAside: boolean;
+  /** The director's marks at its notes. */
+  pins: PinView[];
 }
 
 export interface TaskDetail extends StandTask {
@@ -163,7 +174,7 @@ export interface TaskDetail extends StandTask {
   preferences: Preferences;
   /** Who hears what is sent and how long it is kept. */
   heard: { by: string[]; weeks: number | null };
-  history: TakeSummary[];
+  history: OwnTake[];
 }
 
 /** What leads a player through a line beside the line itself. */

@@ -43,6 +43,7 @@ const DEFAULTS: Decided = {
   slursFirst: "tongued",
   ownPace: true,
   hearFirst: true,
+  release: "at-once",
   logBy: "times",
   logSheet: false,
   lineHint: "",

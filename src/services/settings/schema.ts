@@ -75,6 +75,8 @@ export const Decided = z.object({
   ownPace: z.boolean(),
   /** A take is accepted after it was heard, or one of its findings was met. */
   hearFirst: z.boolean(),
+  /** When players see what was said of their takes. */
+  release: z.enum(["at-once", "together"]),
   logBy: z.enum(["times", "minutes"]),
   /** A page of the week for families to sign. */
   logSheet: z.boolean(),

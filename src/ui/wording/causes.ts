@@ -1,10 +1,11 @@
 import { pitchName } from "../../core/music";
 import type { Cause, GoodThing } from "../../core/progress";
 import type { Score } from "../../core/score";
-import { heardName } from "./takes";
+import { heardName, strokesOnly } from "./takes";
 
 /** One cause told to its player: what, where, how often. Short sentences, said once however often it happened. */
 export function causeText({ kind, written, playedMidi, places, outOf }: Cause, score: Score): string {
+  const sound = strokesOnly(score) ? "stroke" : "note";
   const name = written ? pitchName(written, false) : "note";
   const heard = playedMidi === null ? "" : heardName(playedMidi, score);
   const count = places.length;
@@ -31,14 +32,16 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
           ? `${where}: ${article(name)} ${name} is missing.`
           : `${every ? "Every" : "The"} ${name} is missing: ${times}.`
         : `${count === 1 ? "A stroke is" : `${count} strokes are`} missing (${lower(where)}).`;
+    case "heard-wrong":
+      return `${numbered(count, sound)} ${count === 1 ? "was" : "were"} not right (${lower(where)}). Your director heard it.`;
     case "doubled":
-      return `${count === 1 ? "One note was" : `${count} notes were`} played twice (${lower(where)}).`;
+      return `${numbered(count, sound)} ${count === 1 ? "was" : "were"} played twice (${lower(where)}).`;
     case "dynamics":
       return `${count === 1 ? "A change of loudness was" : `${count} changes of loudness were`} not heard (${lower(where)}). Play the difference.`;
     case "extra":
-      return `${count === 1 ? "One note" : `${count} notes`} too many (${lower(where)}).`;
+      return `${numbered(count, sound)} too many (${lower(where)}).`;
     case "cracked":
-      return `${count === 1 ? "One note" : `${count} notes`} cracked at the start (${lower(where)}). Set lips and air first.`;
+      return `${numbered(count, sound)} cracked at the start (${lower(where)}). Set lips and air first.`;
     case "squeak":
       return `${count === 1 ? "A squeak" : `${count} squeaks`} (${lower(where)}). Keep the air steady and the holes closed.`;
     case "rushing":
@@ -46,13 +49,13 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
     case "dragging":
       return "The beat got slower. Keep the tempo of the beginning.";
     case "early":
-      return `${count === 1 ? "One note" : `${count} notes`} came early (${lower(where)}). Wait for the beat.`;
+      return `${numbered(count, sound)} came early (${lower(where)}). Wait for the beat.`;
     case "late":
-      return `${count === 1 ? "One note" : `${count} notes`} came late (${lower(where)}). Keep moving with the beat.`;
+      return `${numbered(count, sound)} came late (${lower(where)}). Keep moving with the beat.`;
     case "short":
-      return `${count === 1 ? "One note was" : `${count} notes were`} too short (${lower(where)}). Hold to the end.`;
+      return `${numbered(count, sound)} ${count === 1 ? "was" : "were"} too short (${lower(where)}). Hold to the end.`;
     case "long":
-      return `${count === 1 ? "One note was" : `${count} notes were`} too long (${lower(where)}). Let go in time.`;
+      return `${numbered(count, sound)} ${count === 1 ? "was" : "were"} too long (${lower(where)}). Let go in time.`;
     case "breath-in-slur":
       return `${count === 1 ? "A breath" : `${count} breaths`} inside a slur (${lower(where)}). Breathe before it.`;
     case "re-tongued-slur":
@@ -66,6 +69,7 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
   }
 }
 
+const numbered = (count: number, what: string) => (count === 1 ? `One ${what}` : `${count} ${what}s`);
 const lower = (text: string) => text.replace(/^./, (letter) => letter.toLowerCase());
 const article = (name: string) => (/^[AEF]/.test(name) ? "an" : "a");
 
@@ -82,10 +86,11 @@ function barsText(places: Cause["places"]): string {
 }
 
 /** What went well, in a sentence. */
-export function goodText(good: GoodThing): string {
+export function goodText(good: GoodThing, score: Score): string {
+  const sounds = strokesOnly(score) ? "strokes" : "notes";
   switch (good.kind) {
     case "all-notes":
-      return `Every one of the ${good.notes} notes was right.`;
+      return `Every one of the ${good.notes} ${sounds} was right.`;
     case "steady":
       return "Your beat was steady all the way.";
     case "bars":
@@ -93,6 +98,6 @@ export function goodText(good: GoodThing): string {
         ? `Bar ${good.from} was clean.`
         : `Bars ${good.from} to ${good.to} were clean.`;
     case "notes":
-      return `${good.found} of ${good.notes} notes were right.`;
+      return `${good.found} of ${good.notes} ${sounds} were right.`;
   }
 }

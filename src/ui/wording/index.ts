@@ -48,9 +48,9 @@ export {
   heardName,
   helpfulAdvice,
   noteChoices,
-  notesOrStrokes,
   placeName,
   type Spot,
+  strokesOnly,
   takeSentence,
   writtenName,
 } from "./takes";

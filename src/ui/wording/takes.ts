@@ -130,6 +130,8 @@ function told(cause: Cause, score: Score): Pick<Finding, "sentence" | "advice"> 
       return say(`${name} in another octave.`, `${where}: the ${name} belongs in the written octave.`);
     case "other":
       return say(`${heard} instead of ${name}.`, `${where}: ${name} is written, you played ${heard}.`);
+    case "heard-wrong":
+      return say("Not right, by your own ear.", `${where}: look at this place once more.`);
     case "doubled":
       return say(
         one ? `${here} was struck twice.` : "Notes struck twice.",
@@ -229,13 +231,13 @@ function byEarSentence(heard: ByEar, tuningCents: number | null): string {
 }
 
 /** Claps, taps and drums have no pitch: they are not called notes. */
-export function notesOrStrokes({ notes }: Pick<Assessment, "notes">): "notes" | "strokes" {
-  const found = notes.filter(({ verdict }) => verdict === "ok");
-  return found.length > 0 && found.every(({ playedMidi }) => playedMidi === null) ? "strokes" : "notes";
+export function strokesOnly({ parts: [{ measures }] }: Score): boolean {
+  const sounding = measures.flatMap(({ events }) => events.filter(({ kind }) => kind !== "rest"));
+  return sounding.length > 0 && sounding.every(({ pitch }) => !pitch);
 }
 
 /** One sentence about a whole take. */
-export function takeSentence(assessment: Assessment, forPlayer: boolean): string {
+export function takeSentence(assessment: Assessment, forPlayer: boolean, score: Score): string {
   const { status, flags } = assessment.take;
   const you = forPlayer ? "you" : "the player";
   if (status === "too-quiet")
@@ -246,11 +248,12 @@ export function takeSentence(assessment: Assessment, forPlayer: boolean): string
   if (assessment.byEar) return byEarSentence(assessment.byEar, assessment.take.tuningCents);
   const wrong = assessment.notes.filter((note) => note.verdict !== "ok").length;
   const all = assessment.notes.length;
+  const sounds = strokesOnly(score) ? "strokes" : "notes";
   const octave = flags.includes("octave")
     ? ` All of it sounded in another octave than ${you === "you" ? "your part" : "the part"}.`
     : "";
   const bleed = flags.includes("reference-bleed")
     ? " The play-along can be heard as loudly as the player, so a missed note may seem found: use earphones, or turn it down."
     : "";
-  return `${all - wrong} of ${all} ${notesOrStrokes(assessment)} found.${octave}${bleed}`;
+  return `${all - wrong} of ${all} ${sounds} found.${octave}${bleed}`;
 }

@@ -5,8 +5,8 @@ interface Props {
   /** The place that is heard now. */
   chosen: Spot | undefined;
   goTo: (spot: Spot, loop: boolean) => void;
-  /** What was found to be clean, notes or strokes; null where that cannot be said. */
-  clean: "notes" | "strokes" | null;
+  /** What was found to be clean; null where that cannot be said. */
+  clean: "note" | "stroke" | null;
 }
 
 /** So many places of one finding are named; the others are on the notation. */
@@ -15,11 +15,7 @@ const MOST_PLACES = 8;
 /** What asks for an ear, each cause once, the most important first: a click on a place goes there, Loop stays there. */
 export function FindingList({ found, chosen, goTo, clean }: Props) {
   if (found.length === 0)
-    return clean ? (
-      <p className="panel p-3">
-        Nothing stands out: {clean === "notes" ? "every note was found" : "every stroke was heard"} in place.
-      </p>
-    ) : null;
+    return clean ? <p className="panel p-3">Nothing stands out: every {clean} was found in place.</p> : null;
   return (
     <ol className="panel divide-y divide-base-300" data-testid="findings">
       {found.map(({ sentence, spots }, index) => {

@@ -69,11 +69,11 @@ export function TakeHead({ take, open, focused }: HeadProps) {
           The bench is still listening to this take. You can hear it now; the beads come in a moment.
         </p>
       )}
-      {assessment?.byEar && <p className="panel p-3">{takeSentence(assessment, false)}</p>}
+      {assessment?.byEar && <p className="panel p-3">{takeSentence(assessment, false, take.score)}</p>}
       {assessment && <Measures score={take.score} assessment={assessment} goalBpm={take.goalBpm} />}
       {assessment && assessment.take.status !== "assessed" && (
         <p className="rounded border border-felt bg-base-100 p-3 text-felt">
-          {takeSentence(assessment, false)}
+          {takeSentence(assessment, false, take.score)}
         </p>
       )}
     </>

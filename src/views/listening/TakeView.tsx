@@ -5,7 +5,7 @@ import type { TakeDetail } from "../../services/listening/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
 import { useCall } from "../../ui/use-call";
 import { Waveform, type WaveformHandle } from "../../ui/Waveform";
-import { clock, type Finding, findings, helpfulAdvice, notesOrStrokes, type Spot } from "../../ui/wording";
+import { clock, type Finding, findings, helpfulAdvice, type Spot, strokesOnly } from "../../ui/wording";
 import { FindingList } from "./FindingList";
 import { KeySheet } from "./KeySheet";
 import { ReviewPanel } from "./ReviewPanel";
@@ -157,7 +157,11 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
           chosen={places[spotIndex]}
           goTo={(spot, loop) => goTo(places.indexOf(spot), loop)}
           clean={
-            assessment?.take.status === "assessed" && !score.catalogued ? notesOrStrokes(assessment) : null
+            assessment?.take.status !== "assessed" || score.catalogued
+              ? null
+              : strokesOnly(score)
+                ? "stroke"
+                : "note"
           }
         />
         <div className="sticky bottom-0 z-10 -mx-2 mt-auto flex flex-col gap-2 bg-base-200 px-2 pb-3 pt-1">

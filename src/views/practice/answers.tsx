@@ -1,6 +1,7 @@
 import type { Assessment } from "../../core/listen";
 import { tooSlow } from "../../core/practice";
 import { causesOf, goodThingOf } from "../../core/progress";
+import type { Score } from "../../core/score";
 import type { TakeSummary, TaskDetail } from "../../services/practice/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
@@ -25,8 +26,8 @@ export function FirstAnswer({
   const good = answer.byEar ? null : goodThingOf(answer);
   return (
     <section className="panel flex flex-col gap-2 p-4" aria-live="polite" data-testid="first-answer">
-      <h2 className="text-xl">{takeSentence(answer, true)}</h2>
-      {good && <p className="font-bold text-done">{goodText(good)}</p>}
+      <h2 className="text-xl">{takeSentence(answer, true, task.score)}</h2>
+      {good && <p className="font-bold text-done">{goodText(good, task.score)}</p>}
       {answer.take.tempoBpm !== null && (
         <p className="text-sm text-quiet">
           Your own beat: {Math.round(answer.take.tempoBpm)} bpm, goal {task.goalBpm}.
@@ -99,7 +100,15 @@ export function ReviewCard({
 }
 
 /** Everything sent for this task, newest first, to hear again. */
-export function History({ takes, reload }: { takes: TakeSummary[]; reload: () => void }) {
+export function History({
+  takes,
+  score,
+  reload,
+}: {
+  takes: TakeSummary[];
+  score: Score;
+  reload: () => void;
+}) {
   const [now, then] = [takes[0], takes.length > 1 ? takes.at(-1) : undefined];
   return (
     <section>
@@ -117,7 +126,7 @@ export function History({ takes, reload }: { takes: TakeSummary[]; reload: () =>
                 src={`/api/takes/${take.id}/sound`}
                 className="mt-1 h-9 w-full"
               />
-              {take.assessment && <p className="text-sm">{takeSentence(take.assessment, true)}</p>}
+              {take.assessment && <p className="text-sm">{takeSentence(take.assessment, true, score)}</p>}
             </figure>
           ))}
         </div>
@@ -131,7 +140,7 @@ export function History({ takes, reload }: { takes: TakeSummary[]; reload: () =>
               {take.state === "unreadable" || take.state === "unheard"
                 ? take.problem
                 : take.assessment
-                  ? takeSentence(take.assessment, true)
+                  ? takeSentence(take.assessment, true, score)
                   : "being listened to"}
             </span>
             {take.state === "unheard" && <HearAgain takeId={take.id} large done={reload} />}

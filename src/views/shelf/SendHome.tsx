@@ -3,12 +3,12 @@ import { useEffect, useState } from "react";
 import { ApiError, call } from "../../client/api";
 import { loadBank } from "../../client/bank";
 import { type FileFormat, renderFile, saveFile } from "../../client/render";
-import { decodeInBrowser, type Recording, record } from "../../client/sound";
-import { writeWav } from "../../core/audio";
+import { decodeInBrowser } from "../../client/sound";
 import { afterWords, callAndResponse, playAlong, type Spoken } from "../../core/playalong";
 import { FASTEST_BPM, type Score, SLOWEST_BPM, timeline } from "../../core/score";
 import type { ReminderView } from "../../services/reminders/schema";
 import { Count, Pick } from "../../ui/Pick";
+import { useOwnVoice } from "../../ui/use-own-voice";
 import { useReady } from "../../ui/use-ready";
 
 /** One file to send: whose it is, what plays it, and its notes. */
@@ -196,16 +196,14 @@ function Reminders({
   changed: (reminders: ReminderView[]) => void;
 }) {
   const [name, setName] = useState("");
-  const [running, setRunning] = useState<Recording | null>(null);
   const [problem, setProblem] = useState("");
-  const stop = async (recording: Recording) => {
-    setRunning(null);
-    const { pcm } = await recording.stop();
+  const keep = async (sound: Blob) => {
+    setProblem("");
     try {
       const { id } = await call<{ id: string }>(
         "POST",
         `/api/reminders?name=${encodeURIComponent(name || "Reminder")}`,
-        new Blob([writeWav(pcm)], { type: "audio/wav" }),
+        sound,
       );
       changed([...reminders, { id, name: name || "Reminder" }]);
       setSaid([...said, id]);
@@ -216,21 +214,7 @@ function Reminders({
       );
     }
   };
-  // A forgotten recording ends by itself.
-  useEffect(() => {
-    if (!running) return;
-    const limit = setTimeout(() => void stop(running), 1000 * LONGEST_REMINDER_SEC);
-    return () => clearTimeout(limit);
-  });
-  const start = async () => {
-    setProblem("");
-    try {
-      const recording = await record();
-      setRunning(recording);
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
+  const voice = useOwnVoice(LONGEST_REMINDER_SEC, (sound) => void keep(sound));
   const remove = async (id: string) => {
     try {
       await call("POST", `/api/reminders/${id}/removed`, { removed: true });
@@ -270,20 +254,16 @@ function Reminders({
           aria-label="What the new reminder says"
           onChange={(event) => setName(event.target.value)}
         />
-        <button
-          type="button"
-          className="btn btn-sm border-base-300 bg-base-100"
-          onClick={() => (running ? void stop(running) : void start())}
-        >
-          {running ? "Stop and keep it" : "Record a reminder"}
+        <button type="button" className="btn btn-sm border-base-300 bg-base-100" onClick={voice.toggle}>
+          {voice.recording ? "Stop and keep it" : "Record a reminder"}
         </button>
         <span className="text-quiet">
           Recorded once, at most {LONGEST_REMINDER_SEC} seconds; use it in every play-along.
         </span>
       </div>
-      {problem && (
+      {(problem || voice.problem) && (
         <p role="alert" className="text-felt">
-          {problem}
+          {problem || voice.problem}
         </p>
       )}
     </fieldset>

@@ -1,10 +1,9 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { call } from "../../client/api";
-import { type Recording, record } from "../../client/sound";
-import { writeWav } from "../../core/audio";
 import { instrumentById } from "../../core/music";
 import type { OpenQuestion } from "../../services/practice/wire";
 import { Problem } from "../../ui/Problem";
+import { RecordSound } from "../../ui/RecordSound";
 import { useCall } from "../../ui/use-call";
 
 /** An answer is short, seconds; a line is played in less. */
@@ -78,74 +77,12 @@ function Question({ question, answered }: { question: OpenQuestion; answered: ()
           placeholder={kind === "please-play" ? "A word with it, if you like" : "Your answer"}
           onChange={(event) => setAnswer(event.target.value)}
         />
-        <RecordAnswer sound={sound} change={setSound} />
+        <RecordSound sound={sound} change={setSound} longestSec={LONGEST_ANSWER_SEC} label="Play or say it" />
         <button type="submit" className="btn btn-sm" disabled={busy || (answer.trim() === "" && !sound)}>
           Answer
         </button>
       </form>
       <Problem text={problem} />
     </li>
-  );
-}
-
-/** An answer in the director's own voice, or played: recorded, heard once, sent with the words. */
-function RecordAnswer({ sound, change }: { sound: Blob | null; change: (sound: Blob | null) => void }) {
-  const [running, setRunning] = useState<Recording | null>(null);
-  const [problem, setProblem] = useState("");
-  const starting = useRef(false);
-  const heard = useMemo(() => (sound ? URL.createObjectURL(sound) : ""), [sound]);
-  useEffect(() => () => URL.revokeObjectURL(heard), [heard]);
-  const stop = async (recording: Recording) => {
-    setRunning(null);
-    const { pcm } = await recording.stop();
-    change(new Blob([writeWav(pcm)], { type: "audio/wav" }));
-  };
-  const latest = useRef(stop);
-  latest.current = stop;
-  useEffect(() => {
-    if (!running) return;
-    // A forgotten recording ends by itself; a page that is left takes the microphone away.
-    const limit = setTimeout(() => void latest.current(running), 1000 * LONGEST_ANSWER_SEC);
-    return () => {
-      clearTimeout(limit);
-      running.cancel();
-    };
-  }, [running]);
-  const start = async () => {
-    if (starting.current) return;
-    starting.current = true;
-    setProblem("");
-    try {
-      setRunning(await record());
-    } catch (error) {
-      setProblem((error as Error).message);
-    } finally {
-      starting.current = false;
-    }
-  };
-  return (
-    <>
-      {sound && !running && (
-        <>
-          {/* biome-ignore lint/a11y/useMediaCaption: the director's own voice, just recorded */}
-          <audio controls src={heard} className="h-8 w-56" />
-          <button type="button" className="btn btn-ghost btn-sm" onClick={() => change(null)}>
-            Without it
-          </button>
-        </>
-      )}
-      <button
-        type="button"
-        className={`btn btn-sm ${running ? "btn-error" : "border-base-300 bg-base-100"}`}
-        onClick={() => (running ? void stop(running) : void start())}
-      >
-        {running ? "Stop" : sound ? "Record anew" : "Play or say it"}
-      </button>
-      {problem && (
-        <p role="alert" className="w-full text-felt">
-          {problem}
-        </p>
-      )}
-    </>
   );
 }

@@ -1,4 +1,7 @@
-import { listenQueue } from "../../../services/listening";
-import { read } from "../../_endpoint";
+import { AskQueue, listenQueue } from "../../../services/listening";
+import { check, read } from "../../_endpoint";
 
-export const GET = read(async (actor) => ({ queue: await listenQueue(actor) }));
+/** A page of what waits; order and what it is narrowed to stand in the address. */
+export const GET = read((actor, { url }) =>
+  listenQueue(actor, check(AskQueue, Object.fromEntries(url.searchParams))),
+);

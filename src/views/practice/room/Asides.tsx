@@ -86,7 +86,7 @@ export function Asides({ task, reload, practisePair, playTogether }: Props) {
       <Fold title={`Ask your director${task.questions.length > 0 ? ` (${task.questions.length})` : ""}`}>
         <Asking task={task} />
       </Fold>
-      {task.history.length > 0 && <History takes={task.history} reload={reload} />}
+      {task.history.length > 0 && <History takes={task.history} score={task.score} reload={reload} />}
     </div>
   );
 }

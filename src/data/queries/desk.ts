@@ -1,0 +1,196 @@
+import { run, select } from "./select";
+import type { QueueRow, TakeOutcome } from "./takes";
+import { AT_SIGHT, OUTCOME, withNumbers } from "./takes";
+
+/** What of the queue is asked for: in which order, and of whom or what. */
+export interface QueueAsk {
+  order: "worst" | "line" | "player" | "due" | "newest";
+  groupId: string | null;
+  instrumentId: string | null;
+  lineId: string | null;
+  /** Only what the bench could not judge, or whose player asked something. */
+  need: "ear" | "asked" | null;
+  after: number;
+  most: number;
+}
+
+/**
+ * Places of the takes of a task, best first, as `compareTakes` orders them: counted ones, those at a tempo that counts before
+ * slower ones, fewer wrong, fewer uneven, the newer; then those heard by ear, those still being heard, and what the bench could
+ * not judge. s is the current assessment, k the take.
+ */
+const HEARING = `CASE WHEN k.state = 'waiting' THEN 2 WHEN k.state <> 'assessed' OR s.status IS NULL OR s.status <> 'assessed' THEN 3
+    WHEN s.notes_total = 0 THEN 1 ELSE 0 END`;
+const SLOW = `COALESCE(s.tempo_bpm < :neighbour * CAST(JSON_VALUE(k.asked, '$.lowestBpm') AS SIGNED), 0)`;
+const BEST_FIRST = `hearing, CASE hearing WHEN 0 THEN slow ELSE 0 END,
+    CASE hearing WHEN 0 THEN s.notes_wrong / s.notes_total ELSE 0 END,
+    CASE hearing WHEN 0 THEN (s.notes_total - s.notes_clean - s.notes_wrong) / s.notes_total ELSE 0 END, k.created_at DESC, k.id DESC`
+  .replaceAll("hearing", `(${HEARING})`)
+  .replaceAll("slow", SLOW);
+
+/** What nobody asked for stands behind what was given; then by the asked order, worst first within it, the name and the task last. */
+const WORST = `CASE b.hearing WHEN 3 THEN 0 WHEN 0 THEN 1 WHEN 1 THEN 2 ELSE 3 END, b.wrong DESC, b.total - b.clean - b.wrong DESC`;
+const ORDER: Record<QueueAsk["order"], string> = {
+  worst: WORST,
+  line: `l.number IS NULL, l.number, l.title, ${WORST}`,
+  player: `playerName, ${WORST}`,
+  due: `a.due_date, ${WORST}`,
+  newest: "b.createdAt DESC",
+};
+
+export interface DeskRow extends QueueRow {
+  causes: number;
+  asked: boolean;
+  dueDate: string;
+  /** The director who is hearing it just now, another than who asks. */
+  claimedBy: string | null;
+}
+
+/** One page of what waits for a director, a task by its best take, and how many there are in all. */
+export async function queuePage(
+  bandId: string,
+  userId: string,
+  ask: QueueAsk,
+  neighbour: number,
+): Promise<{ rows: DeskRow[]; total: number; needEar: number }> {
+  const only = [
+    ask.groupId === null ? "" : "AND a.group_id = :groupId",
+    ask.instrumentId === null ? "" : "AND t.instrument_id = :instrumentId",
+    ask.lineId === null ? "" : "AND r.line_id = :lineId",
+    ask.need === "asked" ? `AND ${ASKED}` : "",
+  ].join(" ");
+  const rows = await select<DeskRow & { inAll: number; earInAll: number }>(
+    `WITH b AS (
+       SELECT k.task_id AS taskId, k.id AS takeId, k.state, k.created_at AS createdAt, s.id AS assessmentId, ${OUTCOME}, ${HEARING} AS hearing,
+         ROW_NUMBER() OVER (PARTITION BY k.task_id ORDER BY ${BEST_FIRST}) AS place
+       FROM tasks t JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id
+       JOIN takes k ON k.task_id = t.id LEFT JOIN current_assessments s ON s.take_id = k.id
+       WHERE t.band_id = :bandId AND t.state = 'sent' ${only}),
+     c AS (SELECT b.*, COUNT(*) OVER () AS inAll, SUM(b.hearing = 3) OVER () AS earInAll FROM b WHERE b.place = 1 ${ask.need === "ear" ? "AND b.hearing = 3" : ""})
+     SELECT b.*, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName, t.instrument_id AS instrumentId, l.title AS lineTitle, l.number AS lineNumber,
+       a.chosen_by IS NOT NULL AS chosen, ${AT_SIGHT} AS sight, CAST(a.due_date AS CHAR) AS dueDate, ${ASKED} AS asked, u.name AS claimedBy,
+       (SELECT COUNT(*) FROM assessment_causes x WHERE x.assessment_id = b.assessmentId) AS causes
+     FROM c b JOIN tasks t ON t.id = b.taskId JOIN players p ON p.id = t.player_id JOIN assignments a ON a.id = t.assignment_id
+     JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
+     LEFT JOIN take_claims m ON m.task_id = t.id AND m.until > NOW(3) AND m.by_id <> :userId LEFT JOIN users u ON u.id = m.by_id
+     ORDER BY chosen, ${ORDER[ask.order]}, playerName, t.id LIMIT ${ask.most} OFFSET ${ask.after}`,
+    { bandId, userId, neighbour, groupId: ask.groupId, instrumentId: ask.instrumentId, lineId: ask.lineId },
+  );
+  return {
+    rows: rows.map(({ inAll: _, earInAll: __, ...row }) => ({
+      ...withNumbers(row),
+      chosen: Boolean(row.chosen),
+      sight: Boolean(row.sight),
+      asked: Boolean(row.asked),
+      causes: Number(row.causes),
+    })),
+    total: Number(rows[0]?.inAll ?? 0),
+    needEar: Number(rows[0]?.earInAll ?? 0),
+  };
+}
+
+const ASKED = "EXISTS (SELECT 1 FROM questions q WHERE q.task_id = t.id AND q.answered_at IS NULL)";
+
+/** How many tasks wait, by group, instrument and line. */
+export async function queueFacets(bandId: string): Promise<
+  {
+    groupId: string;
+    groupName: string;
+    instrumentId: string;
+    lineId: string;
+    lineTitle: string;
+    lineNumber: number | null;
+    tasks: number;
+  }[]
+> {
+  const rows = await select<Awaited<ReturnType<typeof queueFacets>>[number]>(
+    `SELECT a.group_id AS groupId, g.name AS groupName, t.instrument_id AS instrumentId, r.line_id AS lineId, l.title AS lineTitle,
+       l.number AS lineNumber, COUNT(*) AS tasks
+     FROM tasks t JOIN assignments a ON a.id = t.assignment_id JOIN band_groups g ON g.id = a.group_id
+     JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
+     WHERE t.band_id = :bandId AND t.state = 'sent' GROUP BY a.group_id, t.instrument_id, r.line_id
+     ORDER BY g.name, l.number, l.title`,
+    { bandId },
+  );
+  return rows.map((row) => ({ ...row, tasks: Number(row.tasks) }));
+}
+
+export interface HeardRow extends TakeOutcome {
+  takeId: string;
+  taskId: string;
+  state: QueueRow["state"];
+  playerName: string;
+  instrumentId: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  decision: "accepted" | "again";
+  reviewedAt: Date;
+  released: boolean;
+}
+
+/** Takes on which a word was said, the newest word first. */
+export async function heardTakes(bandId: string, after: number, most: number): Promise<HeardRow[]> {
+  const rows = await select<HeardRow>(
+    `SELECT k.id AS takeId, k.task_id AS taskId, k.state, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName, t.instrument_id AS instrumentId,
+       l.title AS lineTitle, l.number AS lineNumber, v.decision, v.reviewed_at AS reviewedAt, v.released_at IS NOT NULL AS released, ${OUTCOME}
+     FROM (SELECT take_id, decision, reviewed_at, released_at FROM reviews WHERE band_id = :bandId ORDER BY reviewed_at DESC, take_id LIMIT ${most} OFFSET ${after}) v
+     JOIN takes k ON k.id = v.take_id JOIN tasks t ON t.id = k.task_id JOIN players p ON p.id = t.player_id
+     JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
+     LEFT JOIN current_assessments s ON s.take_id = k.id ORDER BY v.reviewed_at DESC, k.id`,
+    { bandId },
+  );
+  return rows.map((row) => ({ ...withNumbers(row), released: Boolean(row.released) }));
+}
+
+/** Takes the claim on a task unless somebody else holds it. @returns the name of who holds it instead */
+export async function claimTask(
+  bandId: string,
+  taskId: string,
+  userId: string,
+  seconds: number,
+): Promise<string | null> {
+  await run(
+    `INSERT INTO take_claims (task_id, band_id, by_id, until) VALUES (:taskId, :bandId, :userId, NOW(3) + INTERVAL ${seconds} SECOND)
+     ON DUPLICATE KEY UPDATE by_id = IF(by_id = VALUES(by_id) OR until < NOW(3), VALUES(by_id), by_id),
+       until = IF(by_id = VALUES(by_id), VALUES(until), until)`,
+    { bandId, taskId, userId },
+  );
+  const [row] = await select<{ byId: string; name: string }>(
+    "SELECT m.by_id AS byId, u.name FROM take_claims m JOIN users u ON u.id = m.by_id WHERE m.task_id = :taskId",
+    { taskId },
+  );
+  return row && row.byId !== userId ? row.name : null;
+}
+
+/** The id of the assessment of a take that counts now; null before there is one. */
+export async function currentAssessmentId(takeId: string): Promise<string | null> {
+  const [row] = await select<{ id: string }>("SELECT id FROM current_assessments WHERE take_id = :takeId", {
+    takeId,
+  });
+  return row?.id ?? null;
+}
+
+/** How many reviews wait to be released to their players. */
+export async function reviewsHeldBack(bandId: string): Promise<number> {
+  const [row] = await select<{ held: number }>(
+    "SELECT COUNT(*) AS held FROM reviews WHERE band_id = :bandId AND released_at IS NULL",
+    { bandId },
+  );
+  return Number(row?.held ?? 0);
+}
+
+/** Lines of which answers wait to be released, with how many. */
+export async function reviewedLines(
+  bandId: string,
+): Promise<
+  { lineTitle: string; lineNumber: number | null; groupName: string; takes: number; again: number }[]
+> {
+  const rows = await select<Awaited<ReturnType<typeof reviewedLines>>[number]>(
+    `SELECT l.title AS lineTitle, l.number AS lineNumber, g.name AS groupName, COUNT(*) AS takes, SUM(v.decision = 'again') AS again
+     FROM reviews v JOIN takes k ON k.id = v.take_id JOIN tasks t ON t.id = k.task_id JOIN assignments a ON a.id = t.assignment_id
+     JOIN band_groups g ON g.id = a.group_id JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
+     WHERE v.band_id = :bandId AND v.released_at IS NULL GROUP BY l.id, g.id ORDER BY l.number, l.title, g.name`,
+    { bandId },
+  );
+  return rows.map((row) => ({ ...row, takes: Number(row.takes), again: Number(row.again) }));
+}
