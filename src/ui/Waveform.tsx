@@ -36,7 +36,7 @@ export const Waveform = forwardRef<WaveformHandle, Props>(function Waveform(
       container: holder.current,
       url,
       ...(known ? { peaks: [peaks], duration: seconds } : {}),
-      height: 72,
+      height: 52,
       barWidth: 2,
       barGap: 2,
       barRadius: 2,
@@ -78,5 +78,5 @@ export const Waveform = forwardRef<WaveformHandle, Props>(function Waveform(
     setRate: (rate) => surfer.current?.setPlaybackRate(rate, true),
   }));
 
-  return <div ref={holder} className="panel px-3 py-2" />;
+  return <div ref={holder} className="panel px-3 py-1" />;
 });

@@ -53,6 +53,8 @@ const ids = {
   assignment: "",
   task: "",
   take: "",
+  pin: "",
+  lastPin: "",
   player: "",
   /** The student who asks. */
   self: "",
@@ -322,11 +324,34 @@ const TABLE: Record<string, Row> = {
     expects: [401, 404, 403, 403, 200],
   },
   "GET /api/takes": { expects: [401, 200, 403, 403, 200] },
+  "GET /api/takes/heard": { expects: [401, 200, 403, 403, 200] },
+  "GET /api/takes/choices": { expects: [401, 200, 403, 403, 200] },
+  "POST /api/takes/release": { expects: [401, 200, 403, 403, 200] },
+  "POST /api/takes/[id]/pins": {
+    path: () => `/api/takes/${ids.take}/pins`,
+    body: () => ({ eventId: ids.event, text: "Here." }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "DELETE /api/pins/[id]": { path: () => `/api/pins/${ids.lastPin}`, expects: [401, 404, 403, 403, 200] },
+  "PUT /api/pins/[id]/sound": {
+    path: () => `/api/pins/${ids.pin}/sound`,
+    body: silence,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/tasks/[id]/claim": {
+    path: () => `/api/tasks/${ids.task}/claim`,
+    expects: [401, 404, 403, 403, 200],
+  },
   "GET /api/takes/[id]": { path: () => `/api/takes/${ids.take}`, expects: [401, 404, 403, 403, 200] },
   "PUT /api/takes/[id]/review": {
     path: () => `/api/takes/${ids.take}/review`,
     body: () => ({ decision: "accepted", comment: "", marks: { notes: 3 } }),
     expects: [401, 404, 403, 403, 200],
+  },
+  // The answer was released: its player hears the mark too.
+  "GET /api/pins/[id]/sound": {
+    path: () => `/api/pins/${ids.pin}/sound`,
+    expects: [401, 404, 404, 200, 200],
   },
   "DELETE /api/takes/[id]/review": {
     path: () => `/api/takes/${ids.take}/review`,
@@ -340,6 +365,11 @@ const TABLE: Record<string, Row> = {
   "POST /api/takes/[id]/again": {
     path: () => `/api/takes/${ids.take}/again`,
     expects: [401, 404, 404, 409, 409],
+  },
+  "PUT /api/takes/[id]/overrule": {
+    path: () => `/api/takes/${ids.take}/overrule`,
+    body: () => ({ word: { about: "take" }, on: false }),
+    expects: [401, 404, 403, 403, 200],
   },
   "GET /api/stand": { expects: [401, 403, 200, 200, 403] },
   "GET /api/tasks/[id]": { path: () => `/api/tasks/${ids.task}`, expects: [401, 403, 404, 200, 403] },
@@ -919,6 +949,7 @@ beforeAll(async () => {
     slursFirst: "tongued",
     ownPace: true,
     hearFirst: true,
+    release: "at-once",
     logBy: "times",
     logSheet: false,
     lineHint: "",
@@ -959,6 +990,9 @@ beforeAll(async () => {
   templateId = await made("/api/plan/templates", { name: "Kept", of: "2099-01-07" });
   ids.recording = await made(`/api/lines/${lineId}/recordings?name=x`, silence());
   ids.mark = await made(`/api/lines/${lineId}/pencil`, { eventId: ids.event, kind: "breath", text: "" });
+  ids.pin = await made(`/api/takes/${ids.take}/pins`, { eventId: ids.event, text: "Here." });
+  ids.lastPin = await made(`/api/takes/${ids.take}/pins`, { eventId: ids.event, text: "There." });
+  await own.director.send("PUT", `/api/pins/${ids.pin}/sound`, silence());
   ids.view = await made("/api/views", { name: "Kept", filter: noFilter });
   ids.routine = await made("/api/routines", { content: routine() });
   ids.drill = await made("/api/drills", drill());
@@ -1022,6 +1056,7 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "POST /api/practice .playerId",
       "POST /api/routines .content.blocks[0].mutedFor[0]",
       "POST /api/routines/[id]/given .groupId",
+      "POST /api/takes/[id]/pins .eventId",
       "POST /api/tasks .lineId",
       "POST /api/teachings .groupId",
       "POST /api/teachings/concert .groupId",

@@ -3,7 +3,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Sequelize } from "sequelize";
 import { v7 as uuid } from "uuid";
+import type { Assessment } from "../../src/core/listen";
 import type { Stage } from "../../src/core/music";
+import { countClean } from "../../src/core/progress";
 import type { Score } from "../../src/core/score";
 import { AssessmentBar, AssessmentRow, Media, migrate, Take, Task } from "../../src/data";
 import { closeDatabase, database } from "../../src/server/database";
@@ -95,6 +97,8 @@ export interface TakeAbout {
   total?: number;
   clean?: number;
   wrong?: number;
+  /** What the engine said, note by note; counted from it. */
+  result?: Assessment;
   /** Notes wrong by measure index. */
   bars?: Record<number, number>;
 }
@@ -132,6 +136,7 @@ export async function takeOf(
   await task.update({ state: "sent" });
   if ((about.state ?? "assessed") !== "assessed") return takeId;
   const id = uuid();
+  const counted = about.result && countClean(about.result.notes);
   const status = about.status ?? "assessed";
   const take = { status, tempoBpm: 80, driftPercent: 0, tuningCents: 0, flags: [] };
   await AssessmentRow.create({
@@ -140,10 +145,17 @@ export async function takeOf(
     takeId,
     engineVersion: "test",
     status,
-    result: { engineVersion: "test", take, notes: [], extras: [], breaks: [], longTone: null },
-    notesTotal: about.total ?? 10,
-    notesClean: about.clean ?? 10,
-    notesWrong: about.wrong ?? 0,
+    result: about.result ?? {
+      engineVersion: "test",
+      take,
+      notes: [],
+      extras: [],
+      breaks: [],
+      longTone: null,
+    },
+    notesTotal: counted?.notes ?? about.total ?? 10,
+    notesClean: counted?.clean ?? about.clean ?? 10,
+    notesWrong: counted?.wrong ?? about.wrong ?? 0,
     tempoBpm: 80,
   });
   for (const [measureIndex, wrong] of Object.entries(about.bars ?? {}))

@@ -118,8 +118,10 @@ export async function keepPin(
     return { id };
   }
   const { part } = await whatWasAsked(take);
-  const measure = part.parts[0].measures.find(({ events }) => events.some((event) => event.id === eventId));
-  if (!measure) throw new ServiceError("bad-input", "There is no such note in this take.");
+  const measure = found(
+    part.parts[0].measures.find(({ events }) => events.some((event) => event.id === eventId)),
+    "note",
+  );
   if ((await Pin.count({ where: { takeId } })) >= MOST_PINS)
     throw new ServiceError("quota", `A take has at most ${MOST_PINS} marks.`);
   const pin = await Pin.create({

@@ -16,6 +16,7 @@ import {
 } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { dayLabel, today } from "../calendar";
+import { decidedBy } from "../settings";
 import { needsEar, rankOf } from "./best";
 import { AskQueue } from "./schema";
 import type { HeardItem, QueueChoices, QueueItem, QueuePage } from "./wire";
@@ -73,7 +74,11 @@ function itemOf(row: DeskRow, bars: QueueItem["bars"]): QueueItem {
 /** What the queue can be narrowed to, with how many wait of each; and the answers that wait to be released. */
 export async function queueChoices(actor: Actor): Promise<QueueChoices> {
   const { bandId } = director(actor);
-  const [facets, heldBack] = await Promise.all([queueFacets(bandId), reviewsHeldBack(bandId)]);
+  const [facets, held, { release }] = await Promise.all([
+    queueFacets(bandId),
+    reviewsHeldBack(bandId),
+    decidedBy(bandId),
+  ]);
   type Facet = (typeof facets)[number];
   const counted = (id: (facet: Facet) => string, name: (facet: Facet) => string) =>
     [...groupBy(facets, id)].map(([key, own]) => ({
@@ -94,7 +99,8 @@ export async function queueChoices(actor: Actor): Promise<QueueChoices> {
       ({ lineId }) => lineId,
       ({ lineNumber, lineTitle }) => (lineNumber ? `No. ${lineNumber} ${lineTitle}` : lineTitle),
     ),
-    heldBack,
+    // What was held back before the band decided otherwise still waits.
+    heldBack: release === "together" || held > 0 ? held : null,
   };
 }
 

@@ -50,8 +50,8 @@ export interface QueueChoices {
   groups: QueueChoice[];
   instruments: QueueChoice[];
   lines: QueueChoice[];
-  /** Answers that wait to be released. */
-  heldBack: number;
+  /** Answers that wait to be released; null where players see them at once. */
+  heldBack: number | null;
 }
 interface QueueChoice {
   id: string;

@@ -275,6 +275,12 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
           label="Heard before it is accepted"
           says="In Listen a take is accepted after it played, or after one of its findings was opened."
         />
+        <Tick
+          on={now.release === "together"}
+          set={(together) => set({ release: together ? "together" : "at-once" })}
+          label="Answers are released together"
+          says="Players see your words and marks when you release them in Listen, not one by one."
+        />
         <Setting
           label="Sounds are kept"
           says="Older recordings are erased, every one noted; verdicts, marks and your words stay."

@@ -2,9 +2,13 @@ import type { Finding, Spot } from "../../ui/wording";
 
 interface Props {
   found: readonly Finding[];
+  /** What the director heard otherwise. */
+  dropped: readonly Finding[];
   /** The place that is heard now. */
   chosen: Spot | undefined;
   goTo: (spot: Spot, loop: boolean) => void;
+  /** Says that a finding is not so, or takes that back. */
+  overrule: (finding: Finding) => void;
   /** What was found to be clean; null where that cannot be said. */
   clean: "note" | "stroke" | null;
 }
@@ -13,18 +17,16 @@ interface Props {
 const MOST_PLACES = 8;
 
 /** What asks for an ear, each cause once, the most important first: a click on a place goes there, Loop stays there. */
-export function FindingList({ found, chosen, goTo, clean }: Props) {
-  if (found.length === 0)
+export function FindingList({ found, dropped, chosen, goTo, overrule, clean }: Props) {
+  if (found.length === 0 && dropped.length === 0)
     return clean ? <p className="panel p-3">Nothing stands out: every {clean} was found in place.</p> : null;
   return (
     <ol className="panel divide-y divide-base-300" data-testid="findings">
-      {found.map(({ sentence, spots }, index) => {
+      {found.map((finding, index) => {
+        const { cause, sentence, spots } = finding;
         const here = spots.find((spot) => spot === chosen);
         return (
-          <li
-            key={`${sentence} ${spots[0]!.place}`}
-            className={`flex items-center gap-3 px-3 py-2 ${here ? "bg-reed/50" : ""}`}
-          >
+          <li key={cause.id} className={`flex items-center gap-2 px-3 py-1 ${here ? "bg-reed/50" : ""}`}>
             <span className="flex h-6 w-6 shrink-0 items-center justify-center rounded-full bg-felt text-sm font-bold text-white">
               {index + 1}
             </span>
@@ -49,15 +51,37 @@ export function FindingList({ found, chosen, goTo, clean }: Props) {
             </div>
             <button
               type="button"
-              className="btn btn-sm border-base-300 bg-base-100"
+              className="btn btn-xs border-base-300 bg-base-100"
               onClick={() => goTo(here ?? spots[0]!, true)}
               aria-label={`Loop finding ${index + 1}`}
             >
               Loop {here && <kbd className="key">L</kbd>}
             </button>
+            <button
+              type="button"
+              className="btn btn-xs border-base-300 bg-base-100"
+              onClick={() => overrule(finding)}
+              aria-label={`Finding ${index + 1} is not so`}
+            >
+              Not so {here && <kbd className="key">O</kbd>}
+            </button>
           </li>
         );
       })}
+      {dropped.map((finding) => (
+        <li
+          key={finding.cause.id}
+          className="flex items-center gap-3 px-3 py-0.5 text-sm text-quiet"
+          data-testid="dropped"
+        >
+          <span className="flex-1">
+            <s>{finding.sentence}</s> Not so, by your ear.
+          </span>
+          <button type="button" className="btn btn-ghost btn-xs" onClick={() => overrule(finding)}>
+            Take it back
+          </button>
+        </li>
+      ))}
     </ol>
   );
 }

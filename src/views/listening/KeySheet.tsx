@@ -1,4 +1,5 @@
 import { KeyList } from "../../ui/KeyList";
+import { useSingleKeys } from "./use-keys";
 
 const KEYS: [string, string][] = [
   ["Space", "play or pause"],
@@ -10,13 +11,30 @@ const KEYS: [string, string][] = [
   ["C", "shade the next criterion"],
   ["W", "write to the player; Escape leaves the words"],
   ["7 to 9", "put a ready sentence into them"],
+  ["O", "the open finding is not so; a note you clicked was wrong"],
+  ["M", "mark the note; Enter keeps the words"],
+  ["X", "put aside what the bench heard, and back"],
   ["A", "ask for another"],
   ["Enter", "accept, next"],
   ["U", "undo the last word, and those before it"],
   ["?", "this sheet"],
 ];
 
-/** The keys of the Listen desk. */
+/** The keys of the Listen desk, and whether single letters act at all. */
 export function KeySheet() {
-  return <KeyList keys={KEYS} />;
+  const [on, set] = useSingleKeys();
+  return (
+    <div className="flex flex-col gap-1">
+      <KeyList keys={KEYS} />
+      <label className="flex items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={on}
+          onChange={(event) => set(event.target.checked)}
+        />
+        Single letters and figures act (Space, Enter, Escape and ? always do)
+      </label>
+    </div>
+  );
 }

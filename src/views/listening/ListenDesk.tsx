@@ -1,16 +1,21 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { call } from "../../client/api";
-import type { QueueItem, TakeDetail } from "../../services/listening/wire";
+import type { QueueChoices, QueueItem, QueuePage, TakeDetail } from "../../services/listening/wire";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
+import { HeldBack } from "./HeldBack";
 import { Queue } from "./Queue";
 import { TakeView } from "./TakeView";
+import { useClaim } from "./use-claim";
 import { keepReviewDraft, type ReviewDraft } from "./use-draft";
 import { useKeys } from "./use-keys";
+import { addressOf, type QueueAsk, useQueue } from "./use-queue";
 
 export interface ListenData {
-  queue: QueueItem[];
+  ask: QueueAsk;
+  page: QueuePage;
+  choices: QueueChoices;
   first: TakeDetail | null;
 }
 
@@ -26,19 +31,21 @@ interface Said {
   from: { item: QueueItem; place: number } | null;
 }
 
-/** The director's listening desk: the waiting takes, worst first, and the one that is open. */
+/** The director's listening desk: the takes that wait, in the order that was asked for, and the one that is open. */
 export function ListenDesk({ data }: { data: Packed<ListenData> }) {
   const [first] = useState(() => unpacked(data));
-  const [queue, setQueue] = useState(first.queue);
+  const queue = useQueue(first);
+  const { items, ask } = queue;
   const [take, setTake] = useState(first.first);
   const [opened, setOpened] = useState(false);
   const [said, setSaid] = useState<Said[]>([]);
   const { problem, run } = useCall();
+  const heardBy = useClaim(take?.taskId);
   /** The takes after the open one are fetched while it is heard. */
   const ahead = useRef(new Map<string, Promise<TakeDetail>>());
   useEffect(() => {
-    const place = queue.findIndex((item) => item.taskId === take?.taskId);
-    for (const { takeId } of queue.slice(place + 1, place + 1 + FETCHED_AHEAD)) {
+    const place = items.findIndex((item) => item.taskId === take?.taskId);
+    for (const { takeId } of items.slice(place + 1, place + 1 + FETCHED_AHEAD)) {
       if (ahead.current.has(takeId)) continue;
       const coming = call<TakeDetail>("GET", `/api/takes/${takeId}`);
       ahead.current.set(takeId, coming);
@@ -48,7 +55,7 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
         () => ahead.current.delete(takeId),
       );
     }
-  }, [queue, take]);
+  }, [items, take]);
 
   const open = useCallback(
     async (takeId: string) => {
@@ -61,21 +68,37 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
       if (!found) return;
       setTake(found);
       setOpened(true);
-      history.replaceState(null, "", `/listen?take=${takeId}`);
+      history.replaceState(null, "", addressOf(ask, takeId));
       scrollTo(0, 0);
     },
-    [run],
+    [run, ask],
   );
 
-  const reviewed = async (done: TakeDetail, next: string | null, word: string, draft: ReviewDraft) => {
-    const place = queue.findIndex((item) => item.taskId === done.taskId);
-    const item = queue[place];
+  const look = async (changed: Partial<QueueAsk>) => {
+    const page = await run(() => queue.look(changed), "The queue could not be fetched.");
+    if (!page) return;
+    history.replaceState(null, "", addressOf({ ...ask, ...changed }, take?.id ?? null));
+    if (page.items[0] && !page.items.some(({ taskId }) => taskId === take?.taskId))
+      await open(page.items[0].takeId);
+  };
+
+  /** The task to hear after one: further down, else from the top; not what a colleague is hearing. */
+  const after = (taskId: string): QueueItem | undefined => {
+    const place = items.findIndex((item) => item.taskId === taskId);
+    const others = [...items.slice(place + 1), ...items.slice(0, Math.max(0, place))];
+    return others.find((item) => item.taskId !== taskId && !item.claimedBy);
+  };
+
+  const reviewed = async (done: TakeDetail, word: string, draft: ReviewDraft) => {
+    const place = items.findIndex((item) => item.taskId === done.taskId);
+    const item = items[place];
+    const next = after(done.taskId);
     setSaid((all) => [...all, { takeId: done.id, word, draft, from: item ? { item, place } : null }]);
-    setQueue((all) => all.filter((each) => each.taskId !== done.taskId));
-    if (next) await open(next);
+    if (item) queue.remove(item);
+    if (next) await open(next.takeId);
     else {
       setTake(null);
-      history.replaceState(null, "", "/listen");
+      history.replaceState(null, "", addressOf(ask, null));
     }
   };
 
@@ -89,22 +112,34 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
     if (!undone) return;
     const { from } = last;
     keepReviewDraft(last.takeId, last.draft);
-    if (from) setQueue((all) => [...all.slice(0, from.place), from.item, ...all.slice(from.place)]);
+    if (from) queue.putBack(from.item, from.place);
     setSaid((all) => all.slice(0, -1));
     await open(last.takeId);
   };
 
   const step = (by: number) => {
-    const at = queue.findIndex((item) => item.taskId === take?.taskId);
-    const to = queue[at + by];
+    const to = items[items.findIndex((item) => item.taskId === take?.taskId) + by];
     if (to) void open(to.takeId);
   };
   useKeys({ u: () => void undo(), j: () => step(1), k: () => step(-1) });
 
   return (
-    <div className="grid gap-4 xl:grid-cols-[240px_1fr]">
-      <Queue queue={queue} openTaskId={take?.taskId} open={open} />
-      <div className="min-w-0">
+    <div className="grid gap-4 lg:h-[calc(100vh-40px)] lg:grid-cols-[240px_1fr] lg:grid-rows-[minmax(0,1fr)]">
+      <Queue
+        {...{ items, ask }}
+        total={queue.total}
+        needEar={queue.needEar}
+        choices={first.choices}
+        look={(changed) => void look(changed)}
+        more={() => void queue.more()}
+        heard={queue.heard}
+        showHeard={(on) => void run(() => queue.showHeard(on), "What was heard could not be fetched.")}
+        moreHeard={() => void run(queue.moreHeard, "Earlier ones could not be fetched.")}
+        openTaskId={take?.taskId}
+        open={open}
+      />
+      <div className="flex min-h-0 min-w-0 flex-col">
+        <HeldBack waiting={first.choices.heldBack} said={said.length} />
         <output className="block">
           {last && (
             <span className="panel mb-3 flex items-center justify-between gap-3 px-3 py-1 text-sm">
@@ -112,6 +147,14 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
               <button type="button" className="btn btn-ghost btn-sm" onClick={undo}>
                 Undo{said.length > 1 ? ` (${said.length})` : ""} <kbd className="key">U</kbd>
               </button>
+            </span>
+          )}
+          {heardBy && (
+            <span
+              className="panel mb-3 block border-l-4 border-l-accent px-3 py-1 text-sm"
+              data-testid="claimed"
+            >
+              {heardBy} is hearing this one just now.
             </span>
           )}
         </output>

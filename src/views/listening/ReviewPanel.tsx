@@ -46,7 +46,7 @@ export function ReviewPanel({
 }: Props) {
   const { comment, marks } = draft;
   return (
-    <section className="flex flex-col gap-3" aria-label="Your ear">
+    <section className="relative flex min-h-0 flex-col gap-2 overflow-y-auto" aria-label="Your ear">
       <h2 className="text-xl">Your ear</h2>
       <YourEar
         words={take.criteria}
@@ -63,7 +63,7 @@ export function ReviewPanel({
           ref={words}
           aria-label={`To ${take.playerName.split(" ")[0]}`}
           className="textarea w-full border-neutral"
-          rows={4}
+          rows={3}
           maxLength={1000}
           value={comment}
           onChange={(event) => change({ comment: event.target.value })}
@@ -92,7 +92,7 @@ export function ReviewPanel({
       <div className="grid grid-cols-2 gap-2">
         <button
           type="button"
-          className="btn h-14 border-base-300 bg-base-100"
+          className="btn h-11 border-base-300 bg-base-100 px-2"
           disabled={busy}
           onClick={() => decide("again")}
         >
@@ -100,7 +100,7 @@ export function ReviewPanel({
         </button>
         <button
           type="button"
-          className="btn btn-primary h-14"
+          className="btn btn-primary h-11 px-2"
           disabled={busy}
           onClick={() => decide("accepted")}
         >

@@ -13,10 +13,13 @@ interface Props {
 interface HeadProps extends Props {
   /** Takes the focus from the row or button that opened the take: the next key is meant for the take. */
   focused: boolean;
+  /** The director put aside what the bench heard. */
+  setAside: boolean;
+  putBack: () => void;
 }
 
 /** Whose take it is, of which line, what was measured of it as a whole, and the other takes of the same task. */
-export function TakeHead({ take, open, focused }: HeadProps) {
+export function TakeHead({ take, open, focused, setAside, putBack }: HeadProps) {
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => {
     if (focused) heading.current?.focus({ preventScroll: true });
@@ -71,7 +74,15 @@ export function TakeHead({ take, open, focused }: HeadProps) {
       )}
       {assessment?.byEar && <p className="panel p-3">{takeSentence(assessment, false, take.score)}</p>}
       {assessment && <Measures score={take.score} assessment={assessment} goalBpm={take.goalBpm} />}
-      {assessment && assessment.take.status !== "assessed" && (
+      {setAside && (
+        <p className="panel flex items-center justify-between gap-3 px-3 py-1" data-testid="set-aside">
+          You put aside what the bench heard: only your own word counts here.
+          <button type="button" className="btn btn-ghost btn-sm" onClick={putBack}>
+            Take it back <kbd className="key">X</kbd>
+          </button>
+        </p>
+      )}
+      {assessment && !setAside && assessment.take.status !== "assessed" && (
         <p className="rounded border border-felt bg-base-100 p-3 text-felt">
           {takeSentence(assessment, false, take.score)}
         </p>

@@ -2,7 +2,7 @@ import type { Assessment } from "../../core/listen";
 import { tooSlow } from "../../core/practice";
 import { causesOf, goodThingOf } from "../../core/progress";
 import type { Score } from "../../core/score";
-import type { TakeSummary, TaskDetail } from "../../services/practice/wire";
+import type { OwnTake, TakeSummary, TaskDetail } from "../../services/practice/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
 
@@ -71,10 +71,13 @@ export function ReviewCard({
   take,
   words,
   open,
+  practise,
 }: {
-  take: TakeSummary;
+  take: OwnTake;
   words: Record<string, string>;
   open: boolean;
+  /** Opens the loop of a bar by its printed number. */
+  practise: (measure: string) => void;
 }) {
   const review = take.review!;
   const again = review.decision === "again";
@@ -88,6 +91,32 @@ export function ReviewCard({
         {review.reviewer}: {again ? "please play it again" : "accepted"}
       </summary>
       {review.comment && <p className="mt-1">{review.comment}</p>}
+      {take.setAside && (
+        <p className="mt-1">Your director put aside what the bench heard. Only these words count.</p>
+      )}
+      {take.pins.length > 0 && (
+        <ul className="mt-1 flex flex-col gap-2" data-testid="pinned">
+          {take.pins.map((pin) => (
+            <li key={pin.id} className="flex flex-wrap items-center gap-x-3 gap-y-1">
+              <span className="min-w-52 flex-1">
+                <b>{pin.measure === "0" ? "Pickup" : `Bar ${pin.measure}`}</b>
+                {pin.text && `: ${pin.text}`}
+              </span>
+              {pin.voice && (
+                // biome-ignore lint/a11y/useMediaCaption: the director's own voice
+                <audio controls preload="none" src={`/api/pins/${pin.id}/sound`} className="h-11 w-56" />
+              )}
+              <button
+                type="button"
+                className="btn h-11 border-base-300 bg-base-100"
+                onClick={() => practise(pin.measure)}
+              >
+                Practise this
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
       {Object.keys(review.marks).length > 0 && (
         <p className="mt-1 text-sm text-quiet">
           {Object.entries(review.marks)

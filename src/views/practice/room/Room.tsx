@@ -97,7 +97,16 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
       </header>
       {!task.cardsOnly && !task.sight && <Steps {...{ path, standing, possible, go }} now={shown} />}
       {last?.review && leg?.step !== "record" && (
-        <ReviewCard key={`review ${leg?.id}`} take={last} words={task.criteria} open={!moved} />
+        <ReviewCard
+          key={`review ${leg?.id}`}
+          take={last}
+          words={task.criteria}
+          open={!moved}
+          practise={(measure) => {
+            const bar = task.score.parts[0].measures.findIndex(({ number }) => number === measure);
+            if (bar >= 0) special.practiseBar(bar);
+          }}
+        />
       )}
       {cap !== null && playedSec >= 60 * cap && (
         <output className="panel block border-l-4 border-l-accent p-3">

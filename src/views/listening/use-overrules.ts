@@ -1,0 +1,55 @@
+import { useMemo, useState } from "react";
+import { call } from "../../client/api";
+import type { Assessment } from "../../core/listen";
+import { type Overrule, overruled } from "../../core/progress";
+import type { TakeDetail } from "../../services/listening/wire";
+import { useCall } from "../../ui/use-call";
+import { type Finding, findings } from "../../ui/wording";
+
+export interface Overruling {
+  /** As it counts: the director's words in place of the engine's; null where there is nothing to see. */
+  shown: Assessment | null;
+  /** The engine heard something, and the director set it aside as a whole. */
+  setAside: boolean;
+  found: readonly Finding[];
+  /** Findings of the engine that are not so. */
+  dropped: readonly Finding[];
+  toggle: (word: Overrule) => void;
+  problem: string;
+}
+
+/** A director's words against the engine's on one take: seen at once, kept by the server, taken back by the same press. */
+export function useOverrules({ id, assessment, score, overrules }: TakeDetail): Overruling {
+  const [words, setWords] = useState<readonly Overrule[]>(overrules);
+  const { run, problem } = useCall();
+  const shown = useMemo(
+    () => (assessment ? overruled(assessment, score, words) : null),
+    [assessment, score, words],
+  );
+  const found = useMemo(() => (shown ? findings(shown, score) : []), [shown, score]);
+  const dropped = useMemo(() => {
+    const ids = new Set(words.flatMap((word) => (word.about === "cause" ? word.causeId : [])));
+    return assessment && ids.size > 0
+      ? findings(assessment, score).filter(({ cause }) => ids.has(cause.id))
+      : [];
+  }, [assessment, score, words]);
+  const toggle = (word: Overrule) => {
+    const same = (other: Overrule) => aboutOf(other) === aboutOf(word);
+    const on = !words.some((other) => same(other) && JSON.stringify(other) === JSON.stringify(word));
+    const before = words;
+    setWords([...words.filter((other) => !same(other)), ...(on ? [word] : [])]);
+    void run(
+      () => call("PUT", `/api/takes/${id}/overrule`, { word, on }),
+      "Your word could not be kept. Try again in a moment.",
+    ).then((kept) => kept === undefined && setWords(before));
+  };
+  return { shown, setAside: words.some(({ about }) => about === "take"), found, dropped, toggle, problem };
+}
+
+function aboutOf(word: Overrule): string {
+  return word.about === "cause"
+    ? `cause ${word.causeId}`
+    : word.about === "note"
+      ? `note ${word.noteIndex}`
+      : "take";
+}
