@@ -84,7 +84,7 @@ const giveTune = (groupId: string) =>
   });
 
 const queue = async () =>
-  (await band.director.json<{ queue: { playerName: string; remark: string }[] }>("GET", "/api/takes")).queue;
+  (await band.director.json<{ items: { playerName: string; remark: string }[] }>("GET", "/api/takes")).items;
 
 const send = (player: { person: Person; taskId: string }, bytes: Uint8Array<ArrayBuffer>) =>
   sendTake(player.person, player.taskId, bytes);
@@ -150,6 +150,54 @@ test("the desk works by keyboard: hear, go from spot to spot, mark, answer, undo
   await expect(heading("Ada Clean")).toBeVisible();
   await desk.keyboard.press("Enter");
   await expect(heading("Bo Flat")).toBeVisible();
+});
+
+test("the bench is overruled, a note is marked, and its player finds both with the answer", async ({
+  browser,
+}) => {
+  await visit("/listen");
+  await desk.getByRole("listitem").filter({ hasText: "Bo Flat" }).getByRole("link").click();
+  await expect(desk.getByRole("heading", { name: "Bo Flat, Flute" })).toBeVisible();
+  const findings = desk.getByTestId("findings").locator("> li");
+  const told = (await findings.first().innerText()).split("\n")[1]!.split(".")[0]!;
+  await expect(findings).toHaveCount(2);
+  await desk.keyboard.press("n");
+  await desk.keyboard.press("o");
+  await expect(desk.getByTestId("dropped")).toContainText(`${told}. Not so, by your ear.`);
+  // It was kept: another look finds it so, and the same button takes it back.
+  await visit("/listen");
+  await desk.getByRole("listitem").filter({ hasText: "Bo Flat" }).getByRole("link").click();
+  await desk.getByTestId("dropped").getByRole("button", { name: "Take it back" }).click();
+  await expect(desk.getByTestId("dropped")).toHaveCount(0);
+  await desk.keyboard.press("n");
+  await desk.keyboard.press("o");
+  await desk.keyboard.press("m");
+  await desk.keyboard.type("Sing this one first");
+  await desk.keyboard.press("Enter");
+  await expect(desk.getByTestId("pins")).toContainText("bar 1");
+  await expect(desk.getByLabel("Mark at this note")).not.toBeFocused();
+  // A mark is a reason: nothing more is asked for.
+  await desk.keyboard.press("a");
+  await expect(desk.getByText("Bo Flat: asked for another take")).toBeVisible();
+
+  const page = await (await browser.newContext()).newPage();
+  await signInStudent(page, application.url, band.classCode, "Bo Flat", players[1]!.words);
+  await page.goto(`${application.url}/stand?task=${players[1]!.taskId}`);
+  await atWork(page);
+  await expect(page.getByTestId("pinned")).toContainText("Bar 1: Sing this one first");
+  await expect(page.getByTestId("pinned").getByRole("button", { name: "Practise this" })).toBeVisible();
+  await page.context().close();
+
+  // What was heard is opened again from the queue, and the word is taken back there.
+  await desk.getByRole("button", { name: "Heard" }).click();
+  const again = desk.getByRole("listitem").filter({ hasText: "Bo Flat" });
+  await expect(again).toContainText("asked again");
+  await again.getByRole("link").click();
+  await expect(desk.getByRole("heading", { name: "Bo Flat, Flute" })).toBeVisible();
+  await desk.getByTestId("pins").getByRole("button", { name: "Take away" }).click();
+  await desk.getByTestId("dropped").getByRole("button", { name: "Take it back" }).click();
+  await desk.keyboard.press("u");
+  await expect(desk.getByRole("button", { name: "Waiting" })).toBeVisible();
 });
 
 test("a review that cannot be saved keeps what was written", async () => {
@@ -220,7 +268,7 @@ test("a held key says one word; what is written stays; words are taken back from
   // Nobody is asked again without being asked for the reason once.
   await desk.keyboard.press("a");
   await expect(desk.getByText("Say in a word what to do better.")).toBeVisible();
-  await expect(desk.getByRole("textbox")).toBeFocused();
+  await expect(desk.getByLabel(/^To /)).toBeFocused();
   await desk.keyboard.press("Escape");
   await desk.keyboard.press("a");
   await expect(desk.getByText("All heard")).toBeVisible();

@@ -138,11 +138,11 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await until(
     async () =>
       (
-        await band.director.json<{ queue: { remark: string }[] }>("GET", "/api/takes")
-      ).queue[0]?.remark.startsWith("1 wrong") ?? false,
+        await band.director.json<{ items: { remark: string }[] }>("GET", "/api/takes")
+      ).items[0]?.remark.endsWith("finding") ?? false,
   );
   // Share of notes with the right pitch, in time and full length: the wrong one, and what the fake microphone blurred.
-  const { queue } = await band.director.json<{ queue: { takeId: string }[] }>("GET", "/api/takes");
+  const { items: queue } = await band.director.json<{ items: { takeId: string }[] }>("GET", "/api/takes");
   const { assessment } = await band.director.json<{ assessment: Assessment }>(
     "GET",
     `/api/takes/${queue[0]!.takeId}`,
