@@ -1,5 +1,6 @@
 import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
+import { benchDesk, benchLargeQueue } from "./desk";
 import { benchDrag } from "./drag";
 import { benchHearing } from "./hearing";
 import { benchListening, benchStatus } from "./listening";
@@ -8,33 +9,48 @@ import { benchPractice } from "./practice";
 import { benchPreparation } from "./preparation";
 import { benchRhythm } from "./rhythm";
 import { benchEngraving, benchShelf } from "./shelf";
+import type { Row } from "./statistics";
 import { benchNoLine, benchReference } from "./status";
 import { benchDraft, benchTerm } from "./week";
 
-/** Prints every measure as a Markdown table, ready for docs/measured.md. */
-const base = process.argv[2]!;
+/** Groups of measures in the order they run: what changes the demo band comes last. */
+const GROUPS: Record<string, (base: string) => Promise<Row[]>> = {
+  assessment: async () => benchAssessment(),
+  shelf: async () => [...benchShelf(), ...(await benchEngraving())],
+  week: async () => [...benchDraft(), ...benchTerm()],
+  preparation: benchPreparation,
+  listening: async () => [...benchListening(), ...benchStatus()],
+  hearing: benchHearing,
+  rhythm: benchRhythm,
+  reference: async () => [...(await benchNoLine()), ...(await benchReference())],
+  pages: async (base) => [
+    ...(await benchPages(base)),
+    ...(await benchIslands(base)),
+    ...(await benchDrag(base)),
+  ],
+  practice: benchPractice,
+  desk: benchDesk,
+  large: async (base) => [
+    ...(await benchBigShelf(base)),
+    ...(await benchBigBand(base)),
+    ...(await benchLargeQueue(base)),
+  ],
+  queue: benchLargeQueue,
+};
+
+/** Prints measures as a Markdown table, ready for docs/measured.md: every group, or those that are named. */
+const [base, ...named] = process.argv.slice(2) as [string, ...string[]];
+const unknown = named.filter((name) => !(name in GROUPS));
+if (unknown.length > 0) {
+  console.error(`There is no group ${unknown.join(", ")}. There are: ${Object.keys(GROUPS).join(", ")}.`);
+  process.exit(2);
+}
 console.log(
   `\nMeasured on ${cpus().length} cores (${cpus()[0]?.model ?? "unknown"}), Node ${process.version}\n`,
 );
 console.log("| measure | median | p95 or spread | against |\n|---|---|---|---|");
-for (const row of [
-  ...benchAssessment(),
-  ...benchShelf(),
-  ...benchDraft(),
-  ...benchTerm(),
-  ...(await benchEngraving()),
-  ...(await benchPreparation()),
-  ...benchListening(),
-  ...benchStatus(),
-  ...(await benchHearing()),
-  ...(await benchRhythm()),
-  ...(await benchNoLine()),
-  ...(await benchReference()),
-  ...(await benchPages(base)),
-  ...(await benchIslands(base)),
-  ...(await benchDrag(base)),
-  ...(await benchPractice(base)),
-  ...(await benchBigShelf(base)),
-  ...(await benchBigBand(base)),
-])
-  console.log(`| ${row.join(" | ")} |`);
+for (const [name, measure] of Object.entries(GROUPS)) {
+  // A large queue is part of the large group.
+  if (named.length > 0 ? !named.includes(name) : name === "queue") continue;
+  for (const row of await measure(base)) console.log(`| ${row.join(" | ")} |`);
+}
