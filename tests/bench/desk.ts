@@ -143,7 +143,8 @@ const ASKED = 60;
 
 /** The queue with 5,000 takes: server time of its pages, in every order. Adds them to the demo band, so it runs last. */
 export async function benchLargeQueue(base: string): Promise<Row[]> {
-  const db = connect(process.env.DATABASE_URL!);
+  // One connection: temporary tables belong to it.
+  const db = connect(process.env.DATABASE_URL!, { poolSize: 1 });
   try {
     await fillQueue(db);
   } finally {
@@ -174,12 +175,13 @@ export async function benchLargeQueue(base: string): Promise<Row[]> {
   return rows;
 }
 
-/** Copies of what waits in the demo band, under ids made of the old one and a number, until there are enough. */
+/** Copies of every task of the demo band with takes, under ids made of the old one and a number, until so many wait. */
 async function fillQueue(db: Sequelize): Promise<void> {
-  const [{ waiting }] = (await db.query("SELECT COUNT(*) AS waiting FROM tasks WHERE state = 'sent'", {
+  const sent = "(SELECT * FROM tasks WHERE id IN (SELECT task_id FROM takes))";
+  const [{ tasks }] = (await db.query(`SELECT COUNT(*) AS tasks FROM ${sent} t`, {
     type: QueryTypes.SELECT,
-  })) as [{ waiting: number }];
-  const copies = Math.ceil(LARGE / Number(waiting)) - 1;
+  })) as [{ tasks: number }];
+  const copies = Math.ceil(LARGE / Number(tasks));
   const copied = (id: string) => `MD5(CONCAT(${id}, s.seq))`;
   const copy = async (table: string, changed: Record<string, string>, from: string) => {
     const columns = (await db.query(
@@ -188,20 +190,27 @@ async function fillQueue(db: Sequelize): Promise<void> {
     )) as { name: string }[];
     const names = columns.map(({ name }) => `\`${name}\``).join(", ");
     const values = columns.map(({ name }) => changed[name] ?? `o.\`${name}\``).join(", ");
-    await db.query(`INSERT INTO ${table} (${names}) SELECT ${values} FROM ${from} JOIN seq_1_to_${copies} s`);
+    await db.query(
+      `INSERT INTO ${table} (${names}) SELECT ${values} FROM ${from} o JOIN seq_1_to_${copies} s`,
+    );
   };
-  const sent = "(SELECT * FROM tasks WHERE state = 'sent')";
+  const takes = `(SELECT * FROM takes WHERE task_id IN (SELECT id FROM ${sent} t))`;
+  const heard = `(SELECT * FROM assessments WHERE take_id IN (SELECT id FROM ${takes} k))`;
+  // All of them are chosen before the first copy is there.
+  for (const name of ["tasks", "takes", "assessments"])
+    await db.query(
+      `CREATE TEMPORARY TABLE old_${name} AS ${{ tasks: sent, takes, assessments: heard }[name]!.slice(1, -1)}`,
+    );
   await copy(
     "assignments",
     { id: copied("o.id") },
-    `(SELECT * FROM assignments WHERE id IN (SELECT assignment_id FROM tasks WHERE state = 'sent')) o`,
+    "(SELECT * FROM assignments WHERE id IN (SELECT assignment_id FROM old_tasks))",
   );
-  await copy("tasks", { id: copied("o.id"), assignment_id: copied("o.assignment_id") }, `${sent} o`);
-  const takes = `(SELECT k.* FROM takes k JOIN ${sent} t ON t.id = k.task_id WHERE LENGTH(k.task_id) = 36)`;
-  await copy("takes", { id: copied("o.id"), task_id: copied("o.task_id") }, `${takes} o`);
   await copy(
-    "assessments",
-    { id: copied("o.id"), take_id: copied("o.take_id") },
-    `(SELECT a.* FROM assessments a JOIN ${takes} k ON k.id = a.take_id) o`,
+    "tasks",
+    { id: copied("o.id"), assignment_id: copied("o.assignment_id"), state: "'sent'" },
+    "old_tasks",
   );
+  await copy("takes", { id: copied("o.id"), task_id: copied("o.task_id") }, "old_takes");
+  await copy("assessments", { id: copied("o.id"), take_id: copied("o.take_id") }, "old_assessments");
 }

@@ -338,6 +338,11 @@ const TABLE: Record<string, Row> = {
     body: silence,
     expects: [401, 404, 403, 403, 200],
   },
+  "GET /api/words": { expects: [401, 200, 403, 403, 200] },
+  "PUT /api/words": {
+    body: () => ({ place: "advice missed", text: "Mine." }),
+    expects: [401, 200, 403, 403, 200],
+  },
   "PUT /api/tasks/[id]/claim": {
     path: () => `/api/tasks/${ids.task}/claim`,
     expects: [401, 404, 403, 403, 200],

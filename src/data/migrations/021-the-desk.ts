@@ -47,6 +47,12 @@ export const theDesk = [
     until DATETIME(3) NOT NULL,
     FOREIGN KEY (task_id, band_id) REFERENCES tasks (id, band_id),
     FOREIGN KEY (by_id) REFERENCES users (id))`,
+  `CREATE TABLE IF NOT EXISTS own_words (
+    band_id CHAR(36) CHARACTER SET ascii NOT NULL,
+    place VARCHAR(64) CHARACTER SET ascii NOT NULL COMMENT 'which sentence of the bench they stand in place of',
+    text VARCHAR(400) NOT NULL,
+    PRIMARY KEY (band_id, place),
+    FOREIGN KEY (band_id) REFERENCES bands (id))`,
   "ALTER TABLE reviews ADD COLUMN IF NOT EXISTS released_at DATETIME(3) NULL COMMENT 'from when on the player sees it'",
   "UPDATE reviews SET released_at = reviewed_at WHERE released_at IS NULL",
   "ALTER TABLE reviews ADD INDEX IF NOT EXISTS reviews_at (band_id, reviewed_at)",

@@ -49,6 +49,13 @@ export class AssessmentCause extends Model<
   declare places: number;
 }
 
+/** A band's own words in place of a sentence of the bench. */
+export class OwnWords extends Model<InferAttributes<OwnWords>, InferCreationAttributes<OwnWords>> {
+  declare bandId: string;
+  declare place: string;
+  declare text: string;
+}
+
 export function defineDesk(sequelize: Sequelize): void {
   OverruleRow.init(
     columns({
@@ -88,4 +95,8 @@ export function defineDesk(sequelize: Sequelize): void {
     }),
     { sequelize, tableName: "assessment_causes" },
   );
+  OwnWords.init(columns({ bandId: key, place: { ...text, primaryKey: true }, text }), {
+    sequelize,
+    tableName: "own_words",
+  });
 }

@@ -12,6 +12,7 @@ import { overrulesOf } from "./counted";
 import { takeRemark } from "./queue";
 import { takeSummaries } from "./takes";
 import type { TakeDetail } from "./wire";
+import { ownWordsOf } from "./words";
 
 export {
   type AssessAnswer,
@@ -34,15 +35,16 @@ export { overrulesOf } from "./counted";
 export { claim, heardQueue, listenQueue, queueChoices, takeRemark } from "./queue";
 export { eraseOldSounds } from "./retention";
 export { releaseReviews, reviewTake, takeBackReview } from "./reviews";
-export { AskHeard, AskQueue, KeepPin, OverruleTake, ReviewTake } from "./schema";
+export { AskHeard, AskQueue, KeepPin, OverruleTake, ReviewTake, SaveWords } from "./schema";
 export { takeSummaries } from "./takes";
+export { ownWords, saveWords } from "./words";
 
 /** One take with everything needed to hear, see and mark it. */
 export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDetail> {
   const { bandId } = director(actor);
   const take = found(await takeContext(bandId, takeId), "take");
   await mayHear(director(actor));
-  const [revision, [own], all, section, exempt, decided, words, pins] = await Promise.all([
+  const [revision, [own], all, section, exempt, decided, words, pins, sentences] = await Promise.all([
     LineRevision.findByPk(take.revisionId, { attributes: ["score"] }),
     takeSummaries({ id: takeId }),
     takesOfTask(take.taskId),
@@ -51,6 +53,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     decidedBy(bandId),
     overrulesOf([takeId]),
     pinsOf([takeId]),
+    ownWordsOf(bandId),
   ]);
   const instrument = instrumentById(take.instrumentId);
   const { partId, octaveShift: octave } = take;
@@ -62,6 +65,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     id: take.takeId,
     taskId: take.taskId,
     playerName: take.playerName,
+    instrumentId: instrument.id,
     instrumentName: instrument.name,
     lineTitle: take.lineTitle,
     lineNumber: take.lineNumber,
@@ -81,6 +85,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     assessment: assessment && withoutExempt(assessment, score, exempt),
     overrules: words.get(takeId) ?? [],
     pins,
+    ownWords: sentences,
     inTuneCents: decided.judging[take.stage].inTuneCents,
     hearFirst: decided.hearFirst,
     criteria: decided.criteria,

@@ -42,3 +42,9 @@ export const AskQueue = z.object({
   after,
 });
 export type AskQueue = z.output<typeof AskQueue>;
+
+/** Own words in place of a sentence of the bench; none give it back. */
+export const SaveWords = z.object({
+  place: z.string().regex(/^(advice|remedy) [a-z -]{1,50}$/, "There is no such sentence."),
+  text: tidied(400, "A sentence has at most 400 letters."),
+});

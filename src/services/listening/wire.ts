@@ -74,6 +74,7 @@ export interface TakeDetail {
   id: string;
   taskId: string;
   playerName: string;
+  instrumentId: string;
   instrumentName: string;
   lineTitle: string;
   lineNumber: number | null;
@@ -97,6 +98,8 @@ export interface TakeDetail {
   assessment: Assessment | null;
   overrules: Overrule[];
   pins: PinView[];
+  /** The band's own words by the sentence they stand in place of. */
+  ownWords: Record<string, string>;
   /** What counts as in tune at the stage of the task. */
   inTuneCents: number;
   /** It is accepted after it was heard, or one of its findings was met. */

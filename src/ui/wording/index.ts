@@ -1,3 +1,11 @@
+export {
+  ADVICE,
+  type AdviceWords,
+  advicePlace,
+  CAUSE_NAMES,
+  fillWords,
+  remedyPlace,
+} from "./advice";
 export { causeText, goodText } from "./causes";
 export { dayName } from "./days";
 export { ABOUT_INSTRUMENT, HELP_NOW, NORMAL_NOW } from "./family";
@@ -23,6 +31,7 @@ export {
   unfilledText,
 } from "./plan";
 export { COUNTING_NAMES, HELD_NAMES, STEP_NAMES, termsInShort } from "./practice";
+export { REMEDIES, type Remedy, remediesFor } from "./remedies";
 export {
   cleanSoFar,
   HELP_NAMES,

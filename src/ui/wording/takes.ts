@@ -2,6 +2,7 @@ import type { Assessment, ByEar } from "../../core/listen";
 import { pitchName, spellMidi } from "../../core/music";
 import { type Cause, type CausePlace, causesOf } from "../../core/progress";
 import type { Score } from "../../core/score";
+import { type AdviceWords, adviceTemplate, fillWords, USUAL_WORDS } from "./advice";
 import { nameList } from "./names";
 
 /** One place of a finding: where it is, and when it sounds. */
@@ -58,12 +59,13 @@ function barName(measure: string): string {
 /**
  * What is wrong with a take, each cause once with all its places, the most important first: five naturals for one flat are one
  * finding, and so is a beat that runs away.
+ * @param words  the band's own words for what is said to a player
  */
-export function findings(assessment: Assessment, score: Score): Finding[] {
+export function findings(assessment: Assessment, score: Score, words: AdviceWords = USUAL_WORDS): Finding[] {
   return causesOf(assessment, score).map((cause) => ({
     cause,
     spots: cause.places.map((place) => spotOf(cause, place)),
-    ...told(cause, score),
+    ...told(cause, score, words),
   }));
 }
 
@@ -92,116 +94,97 @@ function barsOf(places: readonly CausePlace[]): string {
 }
 
 /** What a director reads of a cause, and what may be said to the player about it. */
-function told(cause: Cause, score: Score): Pick<Finding, "sentence" | "advice"> {
+function told(cause: Cause, score: Score, words: AdviceWords): Pick<Finding, "sentence" | "advice"> {
   const { kind, places, written, playedMidi } = cause;
   const [first] = places;
   const one = places.length === 1;
-  const bar = barName(first!.measure);
-  const where = barsOf(places);
-  const name = written ? pitchName(written, false) : "the note";
-  const here = first!.eventId ? writtenName(first!.eventId, score) : name;
+  const sound = strokesOnly(score) ? "stroke" : "note";
+  const name =
+    first!.eventId && one
+      ? writtenName(first!.eventId, score)
+      : written
+        ? pitchName(written, false)
+        : "the note";
   const heard = playedMidi === null ? "" : heardName(playedMidi, score);
-  const amount = first!.amount ?? 0;
-  const say = (sentence: string, advice: string | null) => ({ sentence, advice });
+  const named = name !== "the note" && (one || written !== null);
+  const template = adviceTemplate(kind, words);
+  const advice =
+    template &&
+    fillWords(template, {
+      where: barsOf(places),
+      bar: barName(first!.measure),
+      name,
+      note: named ? `the ${name}` : one ? `the ${sound}` : `the ${sound}s`,
+      heard,
+    });
+  return { sentence: sentenceOf(cause, { one, name, heard, sound, amount: first!.amount ?? 0 }), advice };
+}
+
+interface Said {
+  one: boolean;
+  name: string;
+  heard: string;
+  sound: "note" | "stroke";
+  amount: number;
+}
+
+function sentenceOf({ kind, places, written }: Cause, { one, name, heard, sound, amount }: Said): string {
+  const bar = barName(places[0]!.measure);
   switch (kind) {
     case "missed":
       return written
-        ? say(`${name} was not played.`, `${where}: leave room for the ${name}.`)
-        : say(
-            one ? "A stroke was not played." : "Strokes were not played.",
-            one ? `${where}: one stroke is missing.` : `${where}: ${places.length} strokes are missing.`,
-          );
+        ? `${name} was not played.`
+        : one
+          ? `A ${sound} was not played.`
+          : `${sound === "note" ? "Notes" : "Strokes"} were not played.`;
     case "key-signature":
-      return say(
-        `${heard} natural where the key makes it ${name}.`,
-        `${where}: the key signature makes it ${name}.`,
-      );
+      return `${heard} natural where the key makes it ${name}.`;
     case "semitone":
-      return say(
-        `${heard} instead of ${name}, a semitone off.`,
-        `${where}: check the ${name}, you played ${heard}.`,
-      );
+      return `${heard} instead of ${name}, a semitone off.`;
     case "partial":
-      return say(
-        `${heard} instead of ${name}: the same fingering, another partial.`,
-        `${where}: hear the ${name} before you play it.`,
-      );
+      return `${heard} instead of ${name}: the same fingering, another partial.`;
     case "octave":
-      return say(`${name} in another octave.`, `${where}: the ${name} belongs in the written octave.`);
+      return `${name} in another octave.`;
     case "other":
-      return say(`${heard} instead of ${name}.`, `${where}: ${name} is written, you played ${heard}.`);
+      return `${heard} instead of ${name}.`;
     case "heard-wrong":
-      return say("Not right, by your own ear.", `${where}: look at this place once more.`);
+      return "Not right, by your own ear.";
     case "doubled":
-      return say(
-        one ? `${here} was struck twice.` : "Notes struck twice.",
-        `${where}: one tongue for each note, then let it sound.`,
-      );
+      return one ? `${name} was struck twice.` : "Notes struck twice.";
     case "extra":
-      return say(one ? "A note too many, between the written ones." : "More notes than are written.", null);
+      return one ? `A ${sound} too many, between the written ones.` : `More ${sound}s than are written.`;
     case "cracked":
-      return say(
-        one ? `The start of ${here} cracked.` : "Starts that cracked.",
-        `${where}: set the lips and the air before the ${one ? here : "note"}.`,
-      );
+      return one ? `The start of ${name} cracked.` : "Starts that cracked.";
     case "squeak":
-      return say(
-        one ? `${here} squeaked.` : "Squeaks.",
-        `${where}: keep the air steady and the fingers closed${one ? ` on the ${here}` : ""}.`,
-      );
+      return one ? `${name} squeaked.` : "Squeaks.";
     case "early":
-      return say(
-        one ? `Ahead of the player's own beat by ${Math.abs(amount)} ms.` : "Ahead of the player's own beat.",
-        `${where}: wait for the beat.`,
-      );
+      return `Ahead of the player's own beat${one ? ` by ${Math.abs(amount)} ms` : ""}.`;
     case "late":
-      return say(
-        one ? `Behind the player's own beat by ${amount} ms.` : "Behind the player's own beat.",
-        `${where}: keep moving with the beat.`,
-      );
+      return `Behind the player's own beat${one ? ` by ${amount} ms` : ""}.`;
     case "short":
-      return say(
-        one ? `${here} let go after ${Math.round(100 * amount)} % of its length.` : "Notes let go too early.",
-        `${where}: hold the ${one ? here : "notes"} for ${one ? "its" : "their"} whole length.`,
-      );
+      return one
+        ? `${name} let go after ${Math.round(100 * amount)} % of its length.`
+        : "Notes let go too early.";
     case "long":
-      return say(
-        one ? `${here} held ${Math.round(100 * amount)} % of its length.` : "Notes held too long.",
-        `${where}: let the ${one ? here : "notes"} go in time.`,
-      );
+      return one ? `${name} held ${Math.round(100 * amount)} % of its length.` : "Notes held too long.";
     case "breath-in-slur":
-      return say("A breath inside the slur.", `${where}: breathe before the slur, not inside it.`);
+      return "A breath inside the slur.";
     case "re-tongued-slur":
-      return say("Tongued inside the slur.", `${where}: tongue only the first note of the slur.`);
+      return "Tongued inside the slur.";
     case "rushing":
-      return say(
-        `The beat ran away: ${Math.round(amount)} % faster at the end than at the start.`,
-        "Keep the beat of the beginning: tap your foot and do not let it run.",
-      );
+      return `The beat ran away: ${Math.round(amount)} % faster at the end than at the start.`;
     case "dragging":
-      return say(
-        `The beat sagged: ${Math.round(-amount)} % slower at the end than at the start.`,
-        "Keep the beat of the beginning: tap your foot, and breathe without slowing down.",
-      );
+      return `The beat sagged: ${Math.round(-amount)} % slower at the end than at the start.`;
     case "dynamics":
-      return say(
-        one
-          ? `The change of loudness was not heard (${amount.toFixed(1)} dB).`
-          : "Changes of loudness were not heard.",
-        `${where}: play the difference between soft and loud.`,
-      );
+      return one
+        ? `The change of loudness was not heard (${amount.toFixed(1)} dB).`
+        : "Changes of loudness were not heard.";
     case "hesitation":
-      return say(
-        `A pause of ${amount.toFixed(1)} s before going on.`,
-        `Play into ${bar} slowly, without the stop, until your fingers know the way.`,
-      );
+      return `A pause of ${amount.toFixed(1)} s before going on.`;
     case "restart":
-      return say(
-        `Stopped and began again at ${bar}.`,
-        `When something slips near ${bar}, keep going; we fix it afterwards.`,
-      );
+      return `Stopped and began again at ${bar}.`;
     case "stopped-early":
-      return say("Stopped here; the rest was not played.", `Next time play on from ${bar} to the end.`);
+      return "Stopped here; the rest was not played.";
   }
 }
 

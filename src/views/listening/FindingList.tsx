@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Finding, Spot } from "../../ui/wording";
 
 interface Props {
@@ -9,6 +10,9 @@ interface Props {
   goTo: (spot: Spot, loop: boolean) => void;
   /** Says that a finding is not so, or takes that back. */
   overrule: (finding: Finding) => void;
+  /** What helps against the open finding; nothing while it is folded. */
+  help: ReactNode;
+  toggleHelp: () => void;
   /** What was found to be clean; null where that cannot be said. */
   clean: "note" | "stroke" | null;
 }
@@ -17,7 +21,7 @@ interface Props {
 const MOST_PLACES = 8;
 
 /** What asks for an ear, each cause once, the most important first: a click on a place goes there, Loop stays there. */
-export function FindingList({ found, dropped, chosen, goTo, overrule, clean }: Props) {
+export function FindingList({ found, dropped, chosen, goTo, overrule, help, toggleHelp, clean }: Props) {
   if (found.length === 0 && dropped.length === 0)
     return clean ? <p className="panel p-3">Nothing stands out: every {clean} was found in place.</p> : null;
   return (
@@ -26,7 +30,10 @@ export function FindingList({ found, dropped, chosen, goTo, overrule, clean }: P
         const { cause, sentence, spots } = finding;
         const here = spots.find((spot) => spot === chosen);
         return (
-          <li key={cause.id} className={`flex items-center gap-2 px-3 py-1 ${here ? "bg-reed/50" : ""}`}>
+          <li
+            key={cause.id}
+            className={`flex flex-wrap items-center gap-2 px-3 py-1 ${here ? "bg-reed/50" : ""}`}
+          >
             <span className="flex h-6 w-6 shrink-0 items-center justify-center rounded-full bg-felt text-sm font-bold text-white">
               {index + 1}
             </span>
@@ -65,6 +72,17 @@ export function FindingList({ found, dropped, chosen, goTo, overrule, clean }: P
             >
               Not so {here && <kbd className="key">O</kbd>}
             </button>
+            {here && (
+              <button
+                type="button"
+                className="btn btn-xs border-base-300 bg-base-100"
+                aria-expanded={help !== null}
+                onClick={toggleHelp}
+              >
+                What helps <kbd className="key">H</kbd>
+              </button>
+            )}
+            {here && help}
           </li>
         );
       })}

@@ -12,6 +12,7 @@ const KEYS: [string, string][] = [
   ["W", "write to the player; Escape leaves the words"],
   ["7 to 9", "put a ready sentence into them"],
   ["O", "the open finding is not so; a note you clicked was wrong"],
+  ["H", "what helps against the open finding"],
   ["M", "mark the note; Enter keeps the words"],
   ["X", "put aside what the bench heard, and back"],
   ["A", "ask for another"],

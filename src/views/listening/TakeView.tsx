@@ -15,6 +15,7 @@ import { keepReviewDraft, type ReviewDraft, useReviewDraft } from "./use-draft";
 import { useKeys } from "./use-keys";
 import { useListening } from "./use-listening";
 import { useOverrules } from "./use-overrules";
+import { WhatHelps } from "./WhatHelps";
 
 interface Props {
   take: TakeDetail;
@@ -33,6 +34,8 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
   const { met, failed, goTo, chosen } = listening;
   const [criterion, setCriterion] = useState(0);
   const [help, setHelp] = useState(false);
+  /** The remedies of the open finding are unfolded. */
+  const [helping, setHelping] = useState(false);
   const [pins, setPins] = useState(take.pins);
   /** What was said before a word on the take is taken. */
   const [asked, setAsked] = useState<{ before: "accepted" | "again"; text: string } | null>(null);
@@ -101,6 +104,7 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
     s: listening.toggleSlow,
     w: () => words.current?.focus(),
     m: () => markWords.current?.focus(),
+    h: () => setHelping(!helping),
     o: overrule,
     x: () => take.assessment && overruling.toggle({ about: "take" }),
     ...Object.fromEntries(["7", "8", "9"].map((key, i) => [key, () => say(advice[i])])),
@@ -144,6 +148,12 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
             dropped={dropped}
             chosen={listening.spot}
             goTo={goTo}
+            help={
+              helping && listening.finding ? (
+                <WhatHelps take={take} finding={listening.finding} say={say} />
+              ) : null
+            }
+            toggleHelp={() => setHelping(!helping)}
             overrule={({ cause, spots }) =>
               overruling.toggle(
                 cause.kind === "heard-wrong"

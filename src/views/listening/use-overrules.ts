@@ -19,14 +19,22 @@ export interface Overruling {
 }
 
 /** A director's words against the engine's on one take: seen at once, kept by the server, taken back by the same press. */
-export function useOverrules({ id, assessment, score, overrules }: TakeDetail): Overruling {
+export function useOverrules({
+  id,
+  assessment,
+  score,
+  overrules,
+  ownWords,
+  instrumentId,
+}: TakeDetail): Overruling {
   const [words, setWords] = useState<readonly Overrule[]>(overrules);
   const { run, problem } = useCall();
   const shown = useMemo(
     () => (assessment ? overruled(assessment, score, words) : null),
     [assessment, score, words],
   );
-  const found = useMemo(() => (shown ? findings(shown, score) : []), [shown, score]);
+  const advice = useMemo(() => ({ own: ownWords, instrumentId }), [ownWords, instrumentId]);
+  const found = useMemo(() => (shown ? findings(shown, score, advice) : []), [shown, score, advice]);
   const dropped = useMemo(() => {
     const ids = new Set(words.flatMap((word) => (word.about === "cause" ? word.causeId : [])));
     return assessment && ids.size > 0
