@@ -955,6 +955,7 @@ beforeAll(async () => {
     ownPace: true,
     hearFirst: true,
     release: "at-once",
+    trustPercent: 70,
     logBy: "times",
     logSheet: false,
     lineHint: "",

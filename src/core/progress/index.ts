@@ -24,3 +24,4 @@ export {
 } from "./knowledge";
 export { type Overrule, overruled } from "./overrule";
 export { CRITERIA, type Criterion, driftsNoticeably, proposeMarks } from "./propose";
+export { distrustedKinds, type Share, shareOf, type Told } from "./trust";

@@ -1,14 +1,19 @@
 export {
+  causesByWeek,
   claimTask,
   currentAssessmentId,
   type DeskRow,
+  engineRecord,
   type HeardRow,
   heardTakes,
+  lineCauses,
+  linesHeardSince,
   type QueueAsk,
   queueFacets,
   queuePage,
   reviewedLines,
   reviewsHeldBack,
+  takesWrongByBar,
 } from "./desk";
 export { type DirectorRow, directorsOfBand } from "./directors";
 export {

@@ -1,7 +1,7 @@
 import { instrumentById } from "../../core/music";
-import { withoutExempt } from "../../core/progress";
+import { type CauseKind, distrustedKinds, withoutExempt } from "../../core/progress";
 import { derivePart, withTempo } from "../../core/score";
-import { LineRevision, Media, sectionBars, Take, takeContext, takesOfTask } from "../../data";
+import { engineRecord, LineRevision, Media, sectionBars, Take, takeContext, takesOfTask } from "../../data";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { scoreOfTake, termsOf } from "../giving";
 import { exemptNotes } from "../knowledge";
@@ -32,6 +32,7 @@ export {
 } from "./at-the-take";
 export { bestTakes, needsEar } from "./best";
 export { overrulesOf } from "./counted";
+export { patternView } from "./pattern";
 export { claim, heardQueue, listenQueue, queueChoices, takeRemark } from "./queue";
 export { eraseOldSounds } from "./retention";
 export { releaseReviews, reviewTake, takeBackReview } from "./reviews";
@@ -44,7 +45,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
   const { bandId } = director(actor);
   const take = found(await takeContext(bandId, takeId), "take");
   await mayHear(director(actor));
-  const [revision, [own], all, section, exempt, decided, words, pins, sentences] = await Promise.all([
+  const [revision, [own], all, section, exempt, decided, words, pins, sentences, record] = await Promise.all([
     LineRevision.findByPk(take.revisionId, { attributes: ["score"] }),
     takeSummaries({ id: takeId }),
     takesOfTask(take.taskId),
@@ -54,6 +55,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     overrulesOf([takeId]),
     pinsOf([takeId]),
     ownWordsOf(bandId),
+    engineRecord(bandId),
   ]);
   const instrument = instrumentById(take.instrumentId);
   const { partId, octaveShift: octave } = take;
@@ -86,6 +88,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     overrules: words.get(takeId) ?? [],
     pins,
     ownWords: sentences,
+    distrusted: distrustedKinds(record, decided.trustPercent / 100) as CauseKind[],
     inTuneCents: decided.judging[take.stage].inTuneCents,
     hearFirst: decided.hearFirst,
     criteria: decided.criteria,

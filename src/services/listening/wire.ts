@@ -1,6 +1,6 @@
 import type { Assessment } from "../../core/listen";
 import type { Terms } from "../../core/practice";
-import type { Criterion, Overrule } from "../../core/progress";
+import type { CauseKind, Criterion, Overrule, Told } from "../../core/progress";
 import type { Score } from "../../core/score";
 import type { TakeState } from "../../data";
 import type { TakeSummary } from "../practice/wire";
@@ -100,6 +100,8 @@ export interface TakeDetail {
   pins: PinView[];
   /** The band's own words by the sentence they stand in place of. */
   ownWords: Record<string, string>;
+  /** Kinds in which the bench was too often wrong for this band. */
+  distrusted: CauseKind[];
   /** What counts as in tune at the stage of the task. */
   inTuneCents: number;
   /** It is accepted after it was heard, or one of its findings was met. */
@@ -110,4 +112,45 @@ export interface TakeDetail {
   /** Every take of this task, oldest first, this one among them. */
   takes: { id: string; recordedAt: string; remark: string; decision: "accepted" | "again" | null }[];
   section: { instrument: string; bars: { wrong: number; takes: number }[] }[];
+}
+
+/** One section of a line: where and how its takes went wrong. */
+export interface SectionRow {
+  instrumentId: string;
+  instrument: string;
+  takes: number;
+  bars: {
+    /** Takes in which it went wrong, of those that reached it. */
+    wrong: number;
+    takes: number;
+    /** The line's own snags named it for this instrument. */
+    predicted: boolean;
+    examples: { takeId: string; playerName: string }[];
+  }[];
+  /** In how many takes each kind of error was found, the commonest first. */
+  causes: { kind: CauseKind; takes: number }[];
+}
+
+/** What many takes have in common. */
+export interface PatternView {
+  /** Lines with takes of this term, the most takes first. */
+  lines: { id: string; title: string; number: number | null; takes: number }[];
+  line: {
+    id: string;
+    title: string;
+    /** Printed numbers of its bars. */
+    bars: string[];
+    sections: SectionRow[];
+  } | null;
+  /** The commonest causes of the term, with takes lately and before. */
+  term: { kind: CauseKind; takes: number; lately: OfTakes; before: OfTakes }[];
+  /** How often the bench told each kind, and how often it was not so. */
+  record: Told[];
+  /** Kinds in which the bench is below what the band asks of it. */
+  distrusted: CauseKind[];
+  trustPercent: number;
+}
+interface OfTakes {
+  takes: number;
+  of: number;
 }

@@ -44,6 +44,7 @@ const DEFAULTS: Decided = {
   ownPace: true,
   hearFirst: true,
   release: "at-once",
+  trustPercent: 70,
   logBy: "times",
   logSheet: false,
   lineHint: "",

@@ -77,6 +77,8 @@ export const Decided = z.object({
   hearFirst: z.boolean(),
   /** When players see what was said of their takes. */
   release: z.enum(["at-once", "together"]),
+  /** How often the bench has to be right in a kind of finding before it suggests words for it. */
+  trustPercent: whole(0, 99, "The bench has to be right in 0 to 99 of a hundred."),
   logBy: z.enum(["times", "minutes"]),
   /** A page of the week for families to sign. */
   logSheet: z.boolean(),

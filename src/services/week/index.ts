@@ -25,7 +25,7 @@ export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./out
 export { savePlan, setClash, tickAbsent, turnDown } from "./plan";
 export { type HomeSheet, type HomeTask, homePages, runSheetView } from "./print";
 export { remind } from "./remind";
-export { drawerView, MOST_WEEKS, ribbonView, weekStrips } from "./ribbon";
+export { drawerView, MOST_WEEKS, nextClasses, ribbonView, weekStrips } from "./ribbon";
 export {
   AddDaysOff,
   AskDraft,

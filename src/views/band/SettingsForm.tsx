@@ -282,6 +282,25 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
           says="Players see your words and marks when you release them in Listen, not one by one."
         />
         <Setting
+          label="The bench is believed"
+          says="A kind of finding that is right less often than this, by your ear, gets no ready sentence any more. 0 believes everything."
+          problem={fields.trustPercent}
+        >
+          <span className="flex items-center gap-2">
+            from
+            <input
+              type="number"
+              aria-label="Percent in which the bench has to be right"
+              className={`${input} w-20`}
+              min={0}
+              max={99}
+              value={now.trustPercent}
+              onChange={(event) => set({ trustPercent: Number(event.target.value) })}
+            />
+            % right
+          </span>
+        </Setting>
+        <Setting
           label="Sounds are kept"
           says="Older recordings are erased, every one noted; verdicts, marks and your words stay."
           problem={fields.retentionWeeks}

@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import type { CauseKind } from "../../core/progress";
 import type { Finding, Spot } from "../../ui/wording";
 
 interface Props {
@@ -13,6 +14,8 @@ interface Props {
   /** What helps against the open finding; nothing while it is folded. */
   help: ReactNode;
   toggleHelp: () => void;
+  /** Kinds in which the bench was too often wrong. */
+  distrusted: readonly CauseKind[];
   /** What was found to be clean; null where that cannot be said. */
   clean: "note" | "stroke" | null;
 }
@@ -21,7 +24,17 @@ interface Props {
 const MOST_PLACES = 8;
 
 /** What asks for an ear, each cause once, the most important first: a click on a place goes there, Loop stays there. */
-export function FindingList({ found, dropped, chosen, goTo, overrule, help, toggleHelp, clean }: Props) {
+export function FindingList({
+  found,
+  dropped,
+  chosen,
+  goTo,
+  overrule,
+  help,
+  toggleHelp,
+  distrusted,
+  clean,
+}: Props) {
   if (found.length === 0 && dropped.length === 0)
     return clean ? <p className="panel p-3">Nothing stands out: every {clean} was found in place.</p> : null;
   return (
@@ -41,6 +54,9 @@ export function FindingList({ found, dropped, chosen, goTo, overrule, help, togg
               <button type="button" className="text-left" onClick={() => goTo(spots[0]!, false)}>
                 {sentence}
                 {spots.length > 1 && <b> {spots.length} times</b>}
+                {distrusted.includes(cause.kind) && (
+                  <span className="text-sm text-felt"> Hear for yourself: often not so in this band.</span>
+                )}
               </button>
               <span className="flex flex-wrap gap-1 text-sm">
                 {spots.slice(0, MOST_PLACES).map((spot) => (

@@ -52,6 +52,9 @@ export function Queue(props: Props) {
               {total === 0 ? "nothing waits" : `${needEar} ${needEar === 1 ? "needs" : "need"} your ear`}
             </p>
             <Narrow {...props} />
+            <a className="link text-sm" href="/listen/pattern">
+              What takes have in common
+            </a>
           </>
         )}
       </div>

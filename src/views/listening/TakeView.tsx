@@ -153,6 +153,7 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
                 <WhatHelps take={take} finding={listening.finding} say={say} />
               ) : null
             }
+            distrusted={take.distrusted}
             toggleHelp={() => setHelping(!helping)}
             overrule={({ cause, spots }) =>
               overruling.toggle(

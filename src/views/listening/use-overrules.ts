@@ -26,6 +26,7 @@ export function useOverrules({
   overrules,
   ownWords,
   instrumentId,
+  distrusted,
 }: TakeDetail): Overruling {
   const [words, setWords] = useState<readonly Overrule[]>(overrules);
   const { run, problem } = useCall();
@@ -34,7 +35,15 @@ export function useOverrules({
     [assessment, score, words],
   );
   const advice = useMemo(() => ({ own: ownWords, instrumentId }), [ownWords, instrumentId]);
-  const found = useMemo(() => (shown ? findings(shown, score, advice) : []), [shown, score, advice]);
+  const found = useMemo(
+    () =>
+      shown
+        ? findings(shown, score, advice).map((finding) =>
+            distrusted.includes(finding.cause.kind) ? { ...finding, advice: null } : finding,
+          )
+        : [],
+    [shown, score, advice, distrusted],
+  );
   const dropped = useMemo(() => {
     const ids = new Set(words.flatMap((word) => (word.about === "cause" ? word.causeId : [])));
     return assessment && ids.size > 0

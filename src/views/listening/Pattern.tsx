@@ -1,0 +1,273 @@
+import { useState } from "react";
+import { call } from "../../client/api";
+import { shareOf } from "../../core/progress";
+import type { PatternView, SectionRow } from "../../services/listening/wire";
+import { Problem } from "../../ui/Problem";
+import { useCall } from "../../ui/use-call";
+import { CAUSE_NAMES } from "../../ui/wording";
+import { EngineRecord } from "./EngineRecord";
+
+/** A class that comes next, to put work into. */
+export interface NextClass {
+  groupId: string;
+  groupName: string;
+  date: string;
+  label: string;
+}
+
+interface Props {
+  view: PatternView;
+  classes: readonly NextClass[];
+}
+
+/** Minutes for three bars, slowly and in time (common practice, no published source). */
+const WORK_MINUTES = 4;
+const MOST_CAUSES = 3;
+
+interface Chosen {
+  section: SectionRow;
+  bar: number;
+}
+
+/** What many takes have in common: a line by sections and bars, the term's commonest causes, and how far the bench is believed. */
+export function Pattern({ view, classes }: Props) {
+  const { lines, line, term } = view;
+  const [chosen, setChosen] = useState<Chosen | null>(null);
+  if (!line)
+    return (
+      <p className="panel p-4">
+        Nothing to see yet. As soon as a few takes of a line are in, its bars show here by section: darker
+        where more of them went wrong.
+      </p>
+    );
+  return (
+    <div className="flex flex-col gap-6">
+      <section className="flex flex-col gap-3">
+        <label className="flex items-center gap-2">
+          Line
+          <select
+            className="select select-sm w-auto border-neutral"
+            value={line.id}
+            onChange={(event) => location.assign(`/listen/pattern?line=${event.target.value}`)}
+          >
+            {lines.map(({ id, number, title, takes }) => (
+              <option key={id} value={id}>
+                {number ? `No. ${number} ` : ""}
+                {title} ({takes} takes)
+              </option>
+            ))}
+          </select>
+        </label>
+        <Grain line={line} chosen={chosen} choose={setChosen} />
+        {chosen && <Place line={line} chosen={chosen} classes={classes} />}
+      </section>
+      <section>
+        <h2 className="text-xl">Commonest in the last weeks</h2>
+        {term.length === 0 ? (
+          <p>No findings yet.</p>
+        ) : (
+          <table className="mt-1 text-left">
+            <thead className="text-sm text-quiet">
+              <tr>
+                <th className="pr-6 font-normal">what</th>
+                <th className="pr-6 font-normal">in how many takes</th>
+                <th className="pr-6 font-normal">last three weeks</th>
+                <th className="pr-6 font-normal">before</th>
+                <th className="font-normal">so</th>
+              </tr>
+            </thead>
+            <tbody>
+              {term.map(({ kind, takes, lately, before }) => (
+                <tr key={kind}>
+                  <th className="pr-6 font-bold">{CAUSE_NAMES[kind]}</th>
+                  <td className="pr-6 tabular-nums">{takes}</td>
+                  <td className="pr-6 tabular-nums">{percent(lately)}</td>
+                  <td className="pr-6 tabular-nums">{percent(before)}</td>
+                  <td>{trend(lately, before)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </section>
+      <EngineRecord view={view} />
+    </div>
+  );
+}
+
+type OfTakes = PatternView["term"][number]["lately"];
+
+const percent = ({ takes, of }: OfTakes) => (of === 0 ? "–" : `${Math.round((100 * takes) / of)} %`);
+
+/** Rarer or more often only where the intervals of both do not meet. */
+function trend(lately: OfTakes, before: OfTakes): string {
+  if (lately.of === 0 || before.of === 0) return "too early to say";
+  const [now, then] = [shareOf(lately.takes, lately.of), shareOf(before.takes, before.of)];
+  return now.high < then.low ? "rarer" : now.low > then.high ? "more often" : "about the same";
+}
+
+type Line = NonNullable<PatternView["line"]>;
+
+/** Bars by sections: darker where more takes went wrong; a ring where the line's own snags foretold it. */
+function Grain({
+  line,
+  chosen,
+  choose,
+}: {
+  line: Line;
+  chosen: Chosen | null;
+  choose: (chosen: Chosen) => void;
+}) {
+  return (
+    <div className="panel overflow-x-auto p-3">
+      <table className="text-sm" data-testid="grain">
+        <thead>
+          <tr>
+            <th className="sr-only">section</th>
+            {line.bars.map((number) => (
+              <th key={number} scope="col" className="w-10 text-center font-normal text-quiet">
+                {number === "0" ? "pickup" : number}
+              </th>
+            ))}
+            <th className="pl-3 text-left font-normal text-quiet">most often</th>
+          </tr>
+        </thead>
+        <tbody>
+          {line.sections.map((section) => (
+            <tr key={section.instrumentId}>
+              <th scope="row" className="whitespace-nowrap pr-3 text-left font-normal">
+                {section.instrument} <span className="text-quiet">({section.takes})</span>
+              </th>
+              {section.bars.map((bar, index) => (
+                <td key={line.bars[index]} className="p-px">
+                  <button
+                    type="button"
+                    aria-pressed={chosen?.section === section && chosen.bar === index}
+                    aria-label={`${section.instrument}, bar ${line.bars[index]}: wrong in ${bar.wrong} of ${bar.takes} takes${bar.predicted ? ", foretold" : ""}`}
+                    className={`h-7 w-10 rounded-sm text-xs ${bar.predicted ? "border-2 border-accent" : "border border-base-300"} ${chosen?.section === section && chosen.bar === index ? "outline-3 outline-accent" : ""} ${shade(bar) > 0.5 ? "text-white" : ""}`}
+                    style={{ background: `rgba(122, 46, 93, ${shade(bar)})` }}
+                    onClick={() => choose({ section, bar: index })}
+                  >
+                    {bar.wrong > 0 ? bar.wrong : ""}
+                  </button>
+                </td>
+              ))}
+              <td className="whitespace-nowrap pl-3">
+                {section.causes
+                  .slice(0, MOST_CAUSES)
+                  .map(({ kind, takes }) => `${CAUSE_NAMES[kind]} ${takes}`)
+                  .join(" · ") || "clean"}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-2 text-sm text-quiet">
+        The number is takes in which the bar went wrong, darker with a larger share. A brass frame: the line's
+        own snags foretold it for this instrument. {foretold(line)}
+      </p>
+    </div>
+  );
+}
+
+const shade = ({ wrong, takes }: SectionRow["bars"][number]) => (takes === 0 ? 0 : 0.85 * (wrong / takes));
+
+/** How the snags that were foretold came out: hit, missed, false. */
+function foretold({ sections }: Line): string {
+  const bars = sections.flatMap((section) => section.bars).filter(({ takes }) => takes > 0);
+  const often = (bar: SectionRow["bars"][number]) => bar.wrong >= 2 || bar.wrong / bar.takes >= 0.5;
+  const hit = bars.filter((bar) => bar.predicted && often(bar)).length;
+  const unseen = bars.filter((bar) => !bar.predicted && often(bar)).length;
+  const spared = bars.filter((bar) => bar.predicted && !often(bar)).length;
+  return `Of the places that went wrong often, ${hit} ${hit === 1 ? "was" : "were"} foretold and ${unseen} ${unseen === 1 ? "was" : "were"} not; ${spared} foretold ${spared === 1 ? "one" : "ones"} went well.`;
+}
+
+/** One place of the grain: takes to hear, and one click into the next class. */
+function Place({ line, chosen, classes }: { line: Line; chosen: Chosen; classes: readonly NextClass[] }) {
+  const { section, bar } = chosen;
+  const { wrong, takes, examples } = section.bars[bar]!;
+  const [put, setPut] = useState<{ id: string; where: string } | null>(null);
+  const { run, busy, problem } = useCall();
+  const number = line.bars[bar]!;
+  const work = async ({ groupId, groupName, date, label }: NextClass, whole: boolean) => {
+    const id = crypto.randomUUID();
+    const strip = {
+      id,
+      groupId,
+      where: "class",
+      date,
+      forWhom: whole ? { kind: "everyone" } : { kind: "instrument", instrumentId: section.instrumentId },
+      place: Date.now() / 1000,
+      kind: "line",
+      refId: line.id,
+      title: line.title,
+      minutes: WORK_MINUTES,
+      firstBar: Math.max(0, bar - 1),
+      lastBar: Math.min(line.bars.length - 1, bar + 1),
+      note: "",
+      reason: { kind: "hot-bar", bar: number, wrong, takes, instrumentId: section.instrumentId },
+    };
+    const done = await run(
+      () => call("PUT", "/api/plan/strips", { since: 0, changes: [{ id, basis: null, strip }] }),
+      "This could not be put into the class. Try again in a moment.",
+    );
+    if (done) setPut({ id, where: `${groupName}, ${label}` });
+  };
+  return (
+    <section className="panel flex flex-col gap-2 border-l-4 border-l-accent p-3" data-testid="place">
+      <h3 className="font-bold">
+        {section.instrument}, {number === "0" ? "pickup" : `bar ${number}`}: wrong in {wrong} of {takes} takes
+      </h3>
+      <p className="flex flex-wrap items-center gap-2">
+        {examples.length === 0 ? "No take went wrong here." : "Hear it:"}
+        {examples.map(({ takeId, playerName }) => (
+          <a
+            key={takeId}
+            className="btn btn-sm border-base-300 bg-base-100"
+            href={`/listen?take=${takeId}&bar=${number}`}
+          >
+            {playerName}
+          </a>
+        ))}
+      </p>
+      {wrong > 0 &&
+        (put ? (
+          <output>
+            {WORK_MINUTES} minutes are in the class of {put.where}.{" "}
+            <a className="link" href="/week">
+              See it in Week
+            </a>
+          </output>
+        ) : (
+          <p className="flex flex-wrap items-center gap-2">
+            {classes.length === 0 ? (
+              <>No class is planned in the next days. Set class times in the calendar first.</>
+            ) : (
+              <>Work on it, {WORK_MINUTES} minutes:</>
+            )}
+            {classes.map((next) => (
+              <span key={next.groupId} className="join">
+                <button
+                  type="button"
+                  disabled={busy}
+                  className="btn join-item btn-sm border-base-300 bg-base-100"
+                  onClick={() => work(next, false)}
+                >
+                  {section.instrument} of {next.groupName}, {next.label}
+                </button>
+                <button
+                  type="button"
+                  disabled={busy}
+                  className="btn join-item btn-sm border-base-300 bg-base-100"
+                  onClick={() => work(next, true)}
+                >
+                  everybody
+                </button>
+              </span>
+            ))}
+          </p>
+        ))}
+      <Problem text={problem} />
+    </section>
+  );
+}
