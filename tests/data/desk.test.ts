@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { writeWav } from "../../src/core/audio";
 import type { Assessment, NoteVerdict } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
-import { tooSlow } from "../../src/core/practice";
+import { NEIGHBOUR_TEMPO, tooSlow } from "../../src/core/practice";
 import { causesOf, compareTakes, countClean } from "../../src/core/progress";
 import { seededRandom } from "../../src/core/rhythm";
 import { derivePart, type Score } from "../../src/core/score";
@@ -14,6 +14,7 @@ import {
   Membership,
   OutboxLetter,
   OverruleRow,
+  rankTask,
   Take,
   TakeEvidence,
   User,
@@ -26,12 +27,15 @@ import {
   keepPin,
   listenQueue,
   overruleTake,
+  ownWords,
+  patternView,
   pinBySound,
   pinSound,
   queueChoices,
   releaseReviews,
   removePin,
   reviewTake,
+  saveWords,
   takeDetail,
 } from "../../src/services/listening";
 import { askQuestion, stand, taskDetail } from "../../src/services/practice";
@@ -206,6 +210,75 @@ describe("answers that are held back", () => {
   });
 });
 
+describe("what many takes have in common", () => {
+  it("is told by section, bar and kind, with who to hear, and the engine's record beside it", async () => {
+    const { director, fullBandId } = await anotherBand();
+    expect((await patternView(director, null)).line).toBeNull();
+    const players = [];
+    for (const name of ["Ada", "Bo", "Cy"]) players.push(await addTo(director, name, ["trumpet"]));
+    const { assignmentId, lineId } = await give(director, tune, fullBandId);
+    const late = { timing: "late", timingMs: 90 } as const;
+    const takes = [];
+    for (const [i, player] of players.entries())
+      takes.push(
+        await takeOf(player, assignmentId, {
+          result: spotless(trumpetPart, i < 2 ? { 4: natural } : { 1: late }),
+          bars: i < 2 ? { 1: 1 } : {},
+        }),
+      );
+    // Counted as the worker does, through a word that is taken back.
+    for (const takeId of takes)
+      for (const on of [true, false])
+        await overruleTake(director, takeId, { word: { about: "note", noteIndex: 9, word: "right" }, on });
+    const { line: own, record } = await patternView(director, lineId);
+    const [section] = own!.sections;
+    expect(section).toMatchObject({ instrumentId: "trumpet", takes: 3 });
+    expect(section!.bars.map(({ wrong }) => wrong)).toEqual([0, 2, 0, 0]);
+    expect(section!.bars[1]!.examples.map(({ playerName }) => playerName).sort()).toEqual(["Ada", "Bo"]);
+    expect(section!.causes).toEqual([
+      { kind: "key-signature", takes: 2 },
+      { kind: "late", takes: 1 },
+    ]);
+    expect(record).toEqual([]);
+    const { director: stranger } = await anotherBand();
+    expect(await refusal(patternView(stranger, lineId))).toContain("does not exist");
+  });
+
+  it("counts a finding as not so only where a director said it, and stops suggesting beyond chance", async () => {
+    const { director, fullBandId } = await anotherBand();
+    const players = [];
+    for (let i = 0; i < 6; i++) players.push(await addTo(director, `P${i}`, ["trumpet"]));
+    const { assignmentId } = await give(director, tune, fullBandId);
+    for (const [i, player] of players.entries()) {
+      const takeId = await takeOf(player, assignmentId, { result: spotless(trumpetPart, { 3: natural }) });
+      const [cause] = causesOf((await current(takeId)).result, trumpetPart);
+      await overruleTake(director, takeId, { word: { about: "cause", causeId: cause!.id }, on: true });
+      await reviewTake(director, takeId, accepted);
+      const { record, distrusted } = await patternView(director, null);
+      expect(record).toEqual([
+        { kind: "key-signature", instrumentId: "trumpet", told: i + 1, overruled: i + 1 },
+      ]);
+      // One or two that were not so may be chance.
+      expect(distrusted).toEqual(i < 1 ? [] : i >= 3 ? ["key-signature"] : distrusted);
+      expect((await takeDetail(director, takeId)).distrusted).toEqual(distrusted);
+    }
+  });
+});
+
+describe("words of a band's own", () => {
+  it("stand in place of the bench's for that band alone, and give way again", async () => {
+    const { director, takeId } = await heard({});
+    const other = await heard({});
+    await saveWords(director, { place: "advice key-signature", text: "Remember the flat." });
+    expect((await takeDetail(director, takeId)).ownWords).toEqual({
+      "advice key-signature": "Remember the flat.",
+    });
+    expect((await takeDetail(other.director, other.takeId)).ownWords).toEqual({});
+    await saveWords(director, { place: "advice key-signature", text: "" });
+    expect(await ownWords(director)).toEqual({});
+  });
+});
+
 describe("the queue", () => {
   it("shows the best take of a task by the rule, in the order the database is asked for", async () => {
     const { director, fullBandId } = await anotherBand();
@@ -228,6 +301,7 @@ describe("the queue", () => {
         await band.db.query("UPDATE takes SET created_at = :at WHERE id = :id", {
           replacements: { id, at: new Date(at) },
         });
+        await rankTask((await Take.findByPk(id))!.taskId, NEIGHBOUR_TEMPO);
         const slow = tooSlow(80, lowest);
         const counted = {
           kind: "counted",

@@ -5,9 +5,10 @@ import type { Sequelize } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { Assessment } from "../../src/core/listen";
 import type { Stage } from "../../src/core/music";
+import { NEIGHBOUR_TEMPO } from "../../src/core/practice";
 import { countClean } from "../../src/core/progress";
 import type { Score } from "../../src/core/score";
-import { AssessmentBar, AssessmentRow, Media, migrate, Take, Task } from "../../src/data";
+import { AssessmentBar, AssessmentRow, Media, migrate, rankTask, Take, Task } from "../../src/data";
 import { closeDatabase, database } from "../../src/server/database";
 import type { Actor, Director, PlayerActor } from "../../src/services/actor";
 import { addPlayer, createBand, type DrawnCard, drawCards } from "../../src/services/band";
@@ -134,7 +135,10 @@ export async function takeOf(
     recordedAt: new Date(),
   });
   await task.update({ state: "sent" });
-  if ((about.state ?? "assessed") !== "assessed") return takeId;
+  if ((about.state ?? "assessed") !== "assessed") {
+    await rankTask(task.id, NEIGHBOUR_TEMPO);
+    return takeId;
+  }
   const id = uuid();
   const counted = about.result && countClean(about.result.notes);
   const status = about.status ?? "assessed";
@@ -167,6 +171,7 @@ export async function takeOf(
       wrong,
       untimely: 0,
     });
+  await rankTask(task.id, NEIGHBOUR_TEMPO);
   return takeId;
 }
 

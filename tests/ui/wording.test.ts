@@ -2,10 +2,14 @@ import { describe, expect, it } from "vitest";
 import type { Assessment, NoteVerdict } from "../../src/core/listen";
 import { fingeringFor, INSTRUMENTS, instrumentById, parsePitch, STAGES } from "../../src/core/music";
 import { fingerMoves, PRACTICE_STEPS, pathOf } from "../../src/core/practice";
-import { proposeMarks } from "../../src/core/progress";
+import { type CauseKind, proposeMarks } from "../../src/core/progress";
 import { stageBrings, timeline } from "../../src/core/score";
 import { fitToBudget, TEMPLATES, usualBlock } from "../../src/core/warmup";
+import { SaveWords } from "../../src/services/listening/schema";
 import {
+  ADVICE,
+  advicePlace,
+  CAUSE_NAMES,
   causeText,
   checkedBy,
   clock,
@@ -20,6 +24,9 @@ import {
   movesText,
   nameList,
   placeName,
+  REMEDIES,
+  remediesFor,
+  remedyPlace,
   setUpList,
   takeSentence,
 } from "../../src/ui/wording";
@@ -171,6 +178,38 @@ describe("what a director is shown first", () => {
       ["Behind the player's own beat by 90 ms.", ["bar 1, beat 2"]],
     ]);
     expect(found[0]!.advice).toBe("Bars 1, 2 and 3: the key signature makes it B♭.");
+  });
+});
+
+describe("a band's own words", () => {
+  const flat = () =>
+    spotless(part, {
+      2: { verdict: "wrong-pitch", kind: "semitone", playedMidi: timeline(part).notes[2]!.midi! + 1 },
+    });
+  const said = (own: Record<string, string>, instrumentId = "clarinet") =>
+    findings(flat(), part, { own, instrumentId })[0]!.advice;
+  it("are said in place of the bench's, those for the instrument before those for all", () => {
+    expect(said({})).toBe("Bar 1: check the E, you played F.");
+    const all = { [advicePlace("semitone")]: "{where}: {heard} came out, find {note}. {nobody}" };
+    expect(said(all)).toBe("Bar 1: F came out, find the E. {nobody}");
+    expect(said({ ...all, [advicePlace("semitone", "clarinet")]: "Left hand." })).toBe("Left hand.");
+    expect(said({ ...all, [advicePlace("semitone", "flute")]: "Left hand." })).toBe(said(all));
+  });
+  it("can take the place of every sentence, and every instrument has something that helps", () => {
+    const kinds = Object.keys(ADVICE) as CauseKind[];
+    expect(kinds.filter((kind) => !CAUSE_NAMES[kind])).toEqual([]);
+    // A place is what an endpoint takes.
+    const instruments = INSTRUMENTS.map(({ id }) => id);
+    const places = kinds.flatMap((kind) => instruments.map((id) => advicePlace(kind, id)));
+    const all = [...places, ...REMEDIES.map(({ id }) => remedyPlace(id))];
+    expect(all.filter((place) => !SaveWords.safeParse({ place, text: "x" }).success)).toEqual([]);
+    for (const { family } of INSTRUMENTS)
+      for (const kind of ["key-signature", "short", "rushing", "hesitation"] as const)
+        expect(remediesFor(kind, family).length).toBeGreaterThan(0);
+    // What is made for the instrument comes first.
+    expect(remediesFor("squeak", "clarinets")[0]!.id).toBe("clarinet-squeak");
+    expect(remediesFor("cracked", "high brass").map(({ id }) => id)).toEqual(["brass-crack", "brass-water"]);
+    expect(remediesFor("squeak", "saxes").some(({ id }) => id === "clarinet-squeak")).toBe(false);
   });
 });
 

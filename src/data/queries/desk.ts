@@ -1,3 +1,4 @@
+import type { Transaction } from "sequelize";
 import { run, select } from "./select";
 import type { QueueRow, TakeOutcome } from "./takes";
 import { AT_SIGHT, OUTCOME, withNumbers } from "./takes";
@@ -15,28 +16,39 @@ export interface QueueAsk {
 }
 
 /**
- * Places of the takes of a task, best first, as `compareTakes` orders them: counted ones, those at a tempo that counts before
- * slower ones, fewer wrong, fewer uneven, the newer; then those heard by ear, those still being heard, and what the bench could
- * not judge. s is the current assessment, k the take.
+ * How a take came out (s is its current assessment, k the take): 0 counted, 1 heard by ear, 2 still being heard, 3 what the bench
+ * could not judge.
  */
 const HEARING = `CASE WHEN k.state = 'waiting' THEN 2 WHEN k.state <> 'assessed' OR s.status IS NULL OR s.status <> 'assessed' THEN 3
     WHEN s.notes_total = 0 THEN 1 ELSE 0 END`;
-const SLOW = `COALESCE(s.tempo_bpm < :neighbour * CAST(JSON_VALUE(k.asked, '$.lowestBpm') AS SIGNED), 0)`;
-const BEST_FIRST = `hearing, CASE hearing WHEN 0 THEN slow ELSE 0 END,
-    CASE hearing WHEN 0 THEN s.notes_wrong / s.notes_total ELSE 0 END,
-    CASE hearing WHEN 0 THEN (s.notes_total - s.notes_clean - s.notes_wrong) / s.notes_total ELSE 0 END, k.created_at DESC, k.id DESC`
-  .replaceAll("hearing", `(${HEARING})`)
-  .replaceAll("slow", SLOW);
+const SLOW = "COALESCE(s.tempo_bpm < :neighbour * k.lowest_bpm, 0)";
+/** Takes of a task, best first, as `compareTakes` orders them. */
+const BEST_FIRST = `(${HEARING}), IF(k.state = 'assessed', ${SLOW}, 0), IF(k.state = 'assessed', s.notes_wrong / NULLIF(s.notes_total, 0), 0),
+    IF(k.state = 'assessed', (s.notes_total - s.notes_clean - s.notes_wrong) / NULLIF(s.notes_total, 0), 0), k.created_at DESC, k.id DESC`;
+
+/** Chooses the best take of a task anew; part of whatever changes how one of its takes came out. */
+export async function rankTask(taskId: string, neighbour: number, transaction?: Transaction): Promise<void> {
+  await run(
+    `UPDATE tasks t JOIN (
+       SELECT k.task_id, k.id, ${HEARING} AS hearing, s.notes_wrong AS wrong, s.notes_total - s.notes_clean - s.notes_wrong AS uneven
+       FROM takes k LEFT JOIN current_assessments s ON s.take_id = k.id WHERE k.task_id = :taskId ORDER BY ${BEST_FIRST} LIMIT 1) b ON b.task_id = t.id
+     SET t.best_take_id = b.id, t.hearing = b.hearing, t.best_wrong = b.wrong, t.best_uneven = b.uneven`,
+    { taskId, neighbour },
+    transaction,
+  );
+}
 
 /** What nobody asked for stands behind what was given; then by the asked order, worst first within it, the name and the task last. */
-const WORST = `CASE b.hearing WHEN 3 THEN 0 WHEN 0 THEN 1 WHEN 1 THEN 2 ELSE 3 END, b.wrong DESC, b.total - b.clean - b.wrong DESC`;
+const WORST =
+  "CASE t.hearing WHEN 3 THEN 0 WHEN 0 THEN 1 WHEN 1 THEN 2 ELSE 3 END, t.best_wrong DESC, t.best_uneven DESC";
 const ORDER: Record<QueueAsk["order"], string> = {
   worst: WORST,
   line: `l.number IS NULL, l.number, l.title, ${WORST}`,
   player: `playerName, ${WORST}`,
   due: `a.due_date, ${WORST}`,
-  newest: "b.createdAt DESC",
+  newest: "(SELECT k.created_at FROM takes k WHERE k.id = t.best_take_id) DESC",
 };
+const NAME = "COALESCE(NULLIF(p.called_name, ''), p.name)";
 
 export interface DeskRow extends QueueRow {
   causes: number;
@@ -51,41 +63,44 @@ export async function queuePage(
   bandId: string,
   userId: string,
   ask: QueueAsk,
-  neighbour: number,
 ): Promise<{ rows: DeskRow[]; total: number; needEar: number }> {
-  const only = [
-    ask.groupId === null ? "" : "AND a.group_id = :groupId",
-    ask.instrumentId === null ? "" : "AND t.instrument_id = :instrumentId",
-    ask.lineId === null ? "" : "AND r.line_id = :lineId",
-    ask.need === "asked" ? `AND ${ASKED}` : "",
-  ].join(" ");
-  const rows = await select<DeskRow & { inAll: number; earInAll: number }>(
-    `WITH b AS (
-       SELECT k.task_id AS taskId, k.id AS takeId, k.state, k.created_at AS createdAt, s.id AS assessmentId, ${OUTCOME}, ${HEARING} AS hearing,
-         ROW_NUMBER() OVER (PARTITION BY k.task_id ORDER BY ${BEST_FIRST}) AS place
-       FROM tasks t JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id
-       JOIN takes k ON k.task_id = t.id LEFT JOIN current_assessments s ON s.take_id = k.id
-       WHERE t.band_id = :bandId AND t.state = 'sent' ${only}),
-     c AS (SELECT b.*, COUNT(*) OVER () AS inAll, SUM(b.hearing = 3) OVER () AS earInAll FROM b WHERE b.place = 1 ${ask.need === "ear" ? "AND b.hearing = 3" : ""})
-     SELECT b.*, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName, t.instrument_id AS instrumentId, l.title AS lineTitle, l.number AS lineNumber,
-       a.chosen_by IS NOT NULL AS chosen, ${AT_SIGHT} AS sight, CAST(a.due_date AS CHAR) AS dueDate, ${ASKED} AS asked, u.name AS claimedBy,
-       (SELECT COUNT(*) FROM assessment_causes x WHERE x.assessment_id = b.assessmentId) AS causes
-     FROM c b JOIN tasks t ON t.id = b.taskId JOIN players p ON p.id = t.player_id JOIN assignments a ON a.id = t.assignment_id
-     JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
-     LEFT JOIN take_claims m ON m.task_id = t.id AND m.until > NOW(3) AND m.by_id <> :userId LEFT JOIN users u ON u.id = m.by_id
-     ORDER BY chosen, ${ORDER[ask.order]}, playerName, t.id LIMIT ${ask.most} OFFSET ${ask.after}`,
-    { bandId, userId, neighbour, groupId: ask.groupId, instrumentId: ask.instrumentId, lineId: ask.lineId },
-  );
+  const given = { bandId, userId, groupId: ask.groupId, instrumentId: ask.instrumentId, lineId: ask.lineId };
+  const waiting = `t.band_id = :bandId AND t.state = 'sent' AND t.best_take_id IS NOT NULL
+    ${ask.groupId === null ? "" : "AND a.group_id = :groupId"} ${ask.instrumentId === null ? "" : "AND t.instrument_id = :instrumentId"}
+    ${ask.lineId === null ? "" : "AND r.line_id = :lineId"} ${ask.need === "ear" ? "AND t.hearing = 3" : ""} ${ask.need === "asked" ? `AND ${ASKED}` : ""}`;
+  const tables =
+    "tasks t JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id JOIN `lines` l ON l.id = r.line_id";
+  // The page is cut by ids alone; what only its rows need is looked up after it.
+  const [rows, [count]] = await Promise.all([
+    select<DeskRow>(
+      `SELECT t.id AS taskId, k.id AS takeId, k.state, k.created_at AS createdAt, s.id AS assessmentId, ${OUTCOME}, ${NAME} AS playerName,
+         t.instrument_id AS instrumentId, a.chosen_by IS NOT NULL AS chosen, CAST(a.due_date AS CHAR) AS dueDate, l.title AS lineTitle, l.number AS lineNumber,
+         ${AT_SIGHT} AS sight, ${ASKED} AS asked, u.name AS claimedBy,
+         (SELECT COUNT(*) FROM assessment_causes x WHERE x.assessment_id = s.id) AS causes
+       FROM (SELECT t.id, ${NAME} AS playerName FROM ${tables} JOIN players p ON p.id = t.player_id WHERE ${waiting}
+         ORDER BY a.chosen_by IS NOT NULL, ${ORDER[ask.order]}, playerName, t.id LIMIT ${ask.most} OFFSET ${ask.after}) page
+       JOIN ${tables.replace("tasks t JOIN", "tasks t ON t.id = page.id JOIN")} JOIN players p ON p.id = t.player_id
+       JOIN takes k ON k.id = t.best_take_id LEFT JOIN current_assessments s ON s.take_id = k.id
+       LEFT JOIN take_claims m ON m.task_id = t.id AND m.until > NOW(3) AND m.by_id <> :userId LEFT JOIN users u ON u.id = m.by_id
+       ORDER BY chosen, ${ORDER[ask.order]}, playerName, t.id`,
+      given,
+    ),
+    select<{ total: number; needEar: number | null }>(
+      `SELECT COUNT(*) AS total, SUM(t.hearing = 3) AS needEar
+       FROM ${ask.groupId === null && ask.lineId === null ? "tasks t" : tables} WHERE ${waiting}`,
+      given,
+    ),
+  ]);
   return {
-    rows: rows.map(({ inAll: _, earInAll: __, ...row }) => ({
+    rows: rows.map((row) => ({
       ...withNumbers(row),
       chosen: Boolean(row.chosen),
       sight: Boolean(row.sight),
       asked: Boolean(row.asked),
       causes: Number(row.causes),
     })),
-    total: Number(rows[0]?.inAll ?? 0),
-    needEar: Number(rows[0]?.earInAll ?? 0),
+    total: Number(count!.total),
+    needEar: Number(count!.needEar ?? 0),
   };
 }
 

@@ -11,6 +11,7 @@ export {
   type QueueAsk,
   queueFacets,
   queuePage,
+  rankTask,
   reviewedLines,
   reviewsHeldBack,
   takesWrongByBar,

@@ -18,7 +18,7 @@ export interface TakeOutcome {
 
 /** The columns of an outcome: s is the current assessment, k the take. */
 export const OUTCOME = `s.status, s.notes_total AS total, s.notes_clean AS clean, s.notes_wrong AS wrong, s.tempo_bpm AS tempoBpm,
-       CAST(JSON_VALUE(k.asked, '$.lowestBpm') AS SIGNED) AS lowestBpm`;
+       k.lowest_bpm AS lowestBpm`;
 
 /** Numbers that the database gives as text. */
 export function withNumbers<R extends Pick<TakeOutcome, "tempoBpm" | "lowestBpm">>(row: R): R {
@@ -283,6 +283,7 @@ export interface TakeContext {
   terms: Terms | null;
   playerId: string;
   revisionId: string;
+  lineId: string;
   lineTitle: string;
   lineNumber: number | null;
   page: number | null;
@@ -299,7 +300,7 @@ export async function takeContext(bandId: string, takeId: string): Promise<TakeC
   >(
     `SELECT k.id AS takeId, k.task_id AS taskId, k.seconds, k.state, k.problem, k.peaks, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName,
        t.instrument_id AS instrumentId, t.stage, t.part_id AS partId, t.octave_shift AS octaveShift,
-       k.first_bar AS firstBar, k.last_bar AS lastBar, k.asked, a.terms, k.player_id AS playerId, a.goal_bpm AS goalBpm, a.revision_id AS revisionId, l.title AS lineTitle, l.number AS lineNumber, l.page
+       k.first_bar AS firstBar, k.last_bar AS lastBar, k.asked, a.terms, k.player_id AS playerId, a.goal_bpm AS goalBpm, a.revision_id AS revisionId, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber, l.page
      FROM takes k JOIN tasks t ON t.id = k.task_id JOIN players p ON p.id = k.player_id
      JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id
      JOIN \`lines\` l ON l.id = r.line_id

@@ -4,8 +4,19 @@ import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import { type Assessment, type AssessOptions, ENGINE_VERSION, modeFor } from "../../core/listen";
 import { instrumentById } from "../../core/music";
+import { NEIGHBOUR_TEMPO } from "../../core/practice";
 import { derivePart, type Score } from "../../core/score";
-import { AssessmentRow, Assignment, Band, LineRevision, Media, Take, Task, touchBand } from "../../data";
+import {
+  AssessmentRow,
+  Assignment,
+  Band,
+  LineRevision,
+  Media,
+  rankTask,
+  Take,
+  Task,
+  touchBand,
+} from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
 import { mediaStore } from "../../server/media-store";
@@ -55,6 +66,7 @@ export async function assessStoredTake(takeId: string): Promise<void> {
   const answer = await pool.run({ bytes, part, options });
   if (!answer.readable) {
     await take.update({ state: "unreadable", problem: answer.problem });
+    await rankTask(take.taskId, NEIGHBOUR_TEMPO);
     return;
   }
   const storeKey = `takes/${take.bandId}/${take.id}.canonical.flac`;
@@ -71,6 +83,8 @@ export async function giveUpOn(takeId: string): Promise<void> {
     },
     { where: { id: takeId, state: "waiting" } },
   );
+  const take = await Take.findByPk(takeId, { attributes: ["taskId"] });
+  if (take) await rankTask(take.taskId, NEIGHBOUR_TEMPO);
 }
 
 export async function closeAssessing(): Promise<void> {
@@ -154,6 +168,7 @@ async function keepAnswer(
         { state: "assessed", problem: null, canonicalId, seconds: answer.seconds, peaks: answer.peaks },
         { transaction },
       );
+      await rankTask(take.taskId, NEIGHBOUR_TEMPO, transaction);
     });
   } catch (error) {
     // Another worker was quicker with the same take and engine: its answer stands.

@@ -1,5 +1,6 @@
 import type { Transaction } from "sequelize";
 import type { Assessment } from "../../core/listen";
+import { NEIGHBOUR_TEMPO } from "../../core/practice";
 import {
   causesOf,
   countBars,
@@ -9,7 +10,14 @@ import {
   withoutExempt,
 } from "../../core/progress";
 import { measureOfEvents, type Score } from "../../core/score";
-import { AssessmentBar, AssessmentCause, type AssessmentRow, OverruleRow, type Take } from "../../data";
+import {
+  AssessmentBar,
+  AssessmentCause,
+  type AssessmentRow,
+  OverruleRow,
+  rankTask,
+  type Take,
+} from "../../data";
 import { keepEvidence } from "../knowledge";
 
 /** What a take is counted by: the part as it was pinned, and the written notes that are not judged for this player. */
@@ -80,4 +88,5 @@ export async function countAnew(
   await AssessmentBar.destroy({ where: { assessmentId: row.id }, transaction });
   await AssessmentCause.destroy({ where: { assessmentId: row.id }, transaction });
   await keepCounted(take, row.id, row.result, by, words, transaction);
+  await rankTask(take.taskId, NEIGHBOUR_TEMPO, transaction);
 }

@@ -69,6 +69,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     playerName: take.playerName,
     instrumentId: instrument.id,
     instrumentName: instrument.name,
+    lineId: take.lineId,
     lineTitle: take.lineTitle,
     lineNumber: take.lineNumber,
     page: take.page,

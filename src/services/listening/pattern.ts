@@ -18,6 +18,8 @@ import type { PatternView, SectionRow } from "./wire";
 /** Takes of a term. */
 const A_TERM_MS = 18 * 7 * 86_400_000;
 const EXAMPLES = 3;
+/** Small snags lie everywhere; from this weight on one foretells something. */
+const TELLING = 2;
 const COMMONEST = 10;
 /** The last so many weeks against those before. */
 const LATELY = 3;
@@ -71,7 +73,7 @@ async function sectionsOf(
       const part = derivePart(score, instrument, "small-tunes").score;
       const predicted = new Set(
         snagsOf(part, instrument, "small-tunes")
-          .filter(({ kind }) => kind !== "out-of-range")
+          .filter(({ kind, weight }) => kind !== "out-of-range" && weight >= TELLING)
           .map(({ measure }) => measure),
       );
       return {

@@ -1,6 +1,5 @@
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
-import { NEIGHBOUR_TEMPO } from "../../core/practice";
 import {
   Band,
   barsOfAssessments,
@@ -30,12 +29,13 @@ const CLAIM_SECONDS = 120;
 export async function listenQueue(actor: Actor, ask: AskQueue = AskQueue.parse({})): Promise<QueuePage> {
   const { bandId, userId } = director(actor);
   const { group, instrument, line, ...asked } = ask;
-  const { rows, total, needEar } = await queuePage(
-    bandId,
-    userId,
-    { ...asked, groupId: group, instrumentId: instrument, lineId: line, most: A_PAGE },
-    NEIGHBOUR_TEMPO,
-  );
+  const { rows, total, needEar } = await queuePage(bandId, userId, {
+    ...asked,
+    groupId: group,
+    instrumentId: instrument,
+    lineId: line,
+    most: A_PAGE,
+  });
   const bars = groupBy(
     await barsOfAssessments(rows.flatMap((row) => row.assessmentId ?? [])),
     (bar) => bar.assessmentId,

@@ -76,6 +76,7 @@ export interface TakeDetail {
   playerName: string;
   instrumentId: string;
   instrumentName: string;
+  lineId: string;
   lineTitle: string;
   lineNumber: number | null;
   page: number | null;

@@ -2,7 +2,18 @@ import { createHash } from "node:crypto";
 import { Op, UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
-import { Assignment, Band, Media, Take, Task, takesOfLastDay, Upload, uploadsUnderWay } from "../../data";
+import { NEIGHBOUR_TEMPO } from "../../core/practice";
+import {
+  Assignment,
+  Band,
+  Media,
+  rankTask,
+  Take,
+  Task,
+  takesOfLastDay,
+  Upload,
+  uploadsUnderWay,
+} from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
 import { queueAgain, queueTake } from "../../server/jobs";
@@ -262,6 +273,7 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
         { state: "sent" },
         { where: { id: upload.taskId, state: { [Op.ne]: "accepted" } }, transaction },
       );
+      await rankTask(upload.taskId, NEIGHBOUR_TEMPO, transaction);
       await Upload.destroy({ where: { id: uploadId }, transaction });
       await queueTake({ id: uploadId, bandId: who.bandId, playerId: who.playerId }, transaction);
       await audit(who, "send-take", uploadId, transaction);
@@ -292,6 +304,7 @@ export async function hearAgain(actor: Actor, takeId: string): Promise<void> {
     throw new ServiceError("conflict", "The bench has heard this take, or is about to.");
   await database().transaction(async (transaction) => {
     await take.update({ state: "waiting", problem: null }, { transaction });
+    await rankTask(take.taskId, NEIGHBOUR_TEMPO, transaction);
     await queueAgain(take, transaction);
     await audit(who, "hear-again", takeId, transaction);
   });

@@ -439,13 +439,13 @@ function secondsFor(content: object, measure: () => number): number {
 /** The next class of every group in this week and the next, with the day in words. */
 export async function nextClasses(
   actor: Actor,
-): Promise<{ groupId: string; groupName: string; date: string; label: string }[]> {
+): Promise<{ groupId: string; groupName: string; instruments: string[]; date: string; label: string }[]> {
   const { today: now, groups, cells } = await ribbonView(actor, null, 2);
-  return groups.flatMap(({ id, name }) => {
+  return groups.flatMap(({ id, name, instruments }) => {
     const [date] = cells
       .filter((cell) => cell.where === "class" && cell.groupId === id && cell.budget > 0 && cell.date >= now)
       .map((cell) => cell.date)
       .sort();
-    return date ? [{ groupId: id, groupName: name, date, label: dayLabel(date) }] : [];
+    return date ? [{ groupId: id, groupName: name, instruments, date, label: dayLabel(date) }] : [];
   });
 }

@@ -11,6 +11,7 @@ import { EngineRecord } from "./EngineRecord";
 export interface NextClass {
   groupId: string;
   groupName: string;
+  instruments: readonly string[];
   date: string;
   label: string;
 }
@@ -185,6 +186,7 @@ function foretold({ sections }: Line): string {
 /** One place of the grain: takes to hear, and one click into the next class. */
 function Place({ line, chosen, classes }: { line: Line; chosen: Chosen; classes: readonly NextClass[] }) {
   const { section, bar } = chosen;
+  const own = classes.filter(({ instruments }) => instruments.includes(section.instrumentId));
   const { wrong, takes, examples } = section.bars[bar]!;
   const [put, setPut] = useState<{ id: string; where: string } | null>(null);
   const { run, busy, problem } = useCall();
@@ -240,12 +242,12 @@ function Place({ line, chosen, classes }: { line: Line; chosen: Chosen; classes:
           </output>
         ) : (
           <p className="flex flex-wrap items-center gap-2">
-            {classes.length === 0 ? (
-              <>No class is planned in the next days. Set class times in the calendar first.</>
+            {own.length === 0 ? (
+              <>They have no class in the next days. Set class times in the calendar first.</>
             ) : (
               <>Work on it, {WORK_MINUTES} minutes:</>
             )}
-            {classes.map((next) => (
+            {own.map((next) => (
               <span key={next.groupId} className="join">
                 <button
                   type="button"

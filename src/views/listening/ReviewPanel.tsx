@@ -107,7 +107,9 @@ export function ReviewPanel({
           Accept, next <kbd className="key">↵</kbd>
         </button>
       </div>
-      {take.section.length > 0 && <SectionGrain section={take.section} score={take.score} />}
+      {take.section.length > 0 && (
+        <SectionGrain section={take.section} score={take.score} lineId={take.lineId} />
+      )}
     </section>
   );
 }

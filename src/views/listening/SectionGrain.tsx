@@ -4,14 +4,20 @@ import type { TakeDetail } from "../../services/listening/wire";
 export function SectionGrain({
   section,
   score,
+  lineId,
 }: {
   section: TakeDetail["section"];
   score: TakeDetail["score"];
+  lineId: string;
 }) {
   const numbers = score.parts[0].measures.map((measure) => measure.number);
   return (
     <div>
-      <h3 className="font-bold">Same line, every section</h3>
+      <h3 className="font-bold">
+        <a className="hover:underline" href={`/listen/pattern?line=${lineId}`}>
+          Same line, every section →
+        </a>
+      </h3>
       <table className="w-full table-fixed text-sm">
         <tbody>
           {section.map((row) => (
