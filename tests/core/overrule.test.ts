@@ -1,5 +1,6 @@
-import { createRequire } from "node:module";
 import { describe, expect, it } from "vitest";
+// @ts-expect-error it brings no types
+import untyped from "wilson-score-interval";
 import type { Assessment } from "../../src/core/listen";
 import { causesOf, distrustedKinds, overruled, shareOf } from "../../src/core/progress";
 import { line, partFor } from "../support/music";
@@ -11,10 +12,7 @@ const { part } = partFor(
   "small-tunes",
 );
 /** The interval by a package of the registry. */
-const wilson = createRequire(import.meta.url)("wilson-score-interval") as (
-  hits: number,
-  of: number,
-) => { left: number; right: number };
+const wilson = untyped as (hits: number, of: number) => { left: number; right: number };
 const missed = { verdict: "missed", onset: null, offset: null, timing: null, length: null } as const;
 
 /** One fault of every kind that a take can show, each at another place. */

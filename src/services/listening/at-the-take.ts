@@ -17,11 +17,11 @@ import { mediaStore } from "../../server/media-store";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
 import { keepSound } from "../keep-sound";
+import type { PinView } from "../practice/wire";
 import { mayHear } from "../settings";
 import { whatWasAsked } from "./assessing";
 import { type CountedBy, countAnew } from "./counted";
 import type { KeepPin, OverruleTake } from "./schema";
-import type { PinView } from "./wire";
 
 /** A word at a note is short, bytes: two minutes of it as WAV. */
 export const LARGEST_PIN_SOUND = 15_000_000;

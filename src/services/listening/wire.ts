@@ -3,7 +3,7 @@ import type { Terms } from "../../core/practice";
 import type { CauseKind, Criterion, Overrule, Told } from "../../core/progress";
 import type { Score } from "../../core/score";
 import type { TakeState } from "../../data";
-import type { TakeSummary } from "../practice/wire";
+import type { PinView, TakeSummary } from "../practice/wire";
 
 export interface QueueItem {
   takeId: string;
@@ -57,17 +57,6 @@ interface QueueChoice {
   id: string;
   name: string;
   tasks: number;
-}
-
-/** A director's words at a note of a take. */
-export interface PinView {
-  id: string;
-  eventId: string;
-  /** Printed number of its bar. */
-  measure: string;
-  text: string;
-  /** There is a recording of it in the director's voice. */
-  voice: boolean;
 }
 
 export interface TakeDetail {

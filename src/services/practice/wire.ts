@@ -16,7 +16,6 @@ import type { Cause, Criterion } from "../../core/progress";
 import type { CountingSystem } from "../../core/rhythm";
 import type { Score } from "../../core/score";
 import type { Preferences, TakeState } from "../../data";
-import type { PinView } from "../listening/wire";
 import type { LineRecordingView, NewNote, PartView, PencilView } from "../shelf/schema";
 
 /** Largest chunk taken in one request, bytes. */
@@ -126,6 +125,17 @@ export interface TakeSummary {
     /** The player may see it. */
     released: boolean;
   } | null;
+}
+
+/** A director's words at a note of a take. */
+export interface PinView {
+  id: string;
+  eventId: string;
+  /** Printed number of its bar. */
+  measure: string;
+  text: string;
+  /** There is a recording of it in the director's voice. */
+  voice: boolean;
 }
 
 /** A take as its player sees it. */

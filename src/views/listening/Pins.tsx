@@ -1,6 +1,7 @@
 import { type RefObject, useState } from "react";
 import { call } from "../../client/api";
-import type { PinView, TakeDetail } from "../../services/listening/wire";
+import type { TakeDetail } from "../../services/listening/wire";
+import type { PinView } from "../../services/practice/wire";
 import { Problem } from "../../ui/Problem";
 import { RecordSound } from "../../ui/RecordSound";
 import { useCall } from "../../ui/use-call";
