@@ -338,6 +338,11 @@ const TABLE: Record<string, Row> = {
     body: silence,
     expects: [401, 404, 403, 403, 200],
   },
+  "PUT /api/tasks/[id]/brought": {
+    path: () => `/api/tasks/${ids.task}/brought?at=2026-01-01T10:00:00Z`,
+    body: silence,
+    expects: [401, 404, 403, 403, 200],
+  },
   "GET /api/words": { expects: [401, 200, 403, 403, 200] },
   "PUT /api/words": {
     body: () => ({ place: "advice missed", text: "Mine." }),
@@ -371,10 +376,11 @@ const TABLE: Record<string, Row> = {
     path: () => `/api/takes/${ids.take}/again`,
     expects: [401, 404, 404, 409, 409],
   },
+  // No worker runs here, so the bench has heard nothing that could be overruled: the director is told so.
   "PUT /api/takes/[id]/overrule": {
     path: () => `/api/takes/${ids.take}/overrule`,
     body: () => ({ word: { about: "take" }, on: false }),
-    expects: [401, 404, 403, 403, 200],
+    expects: [401, 404, 403, 403, 409],
   },
   "GET /api/stand": { expects: [401, 403, 200, 200, 403] },
   "GET /api/tasks/[id]": { path: () => `/api/tasks/${ids.task}`, expects: [401, 403, 404, 200, 403] },

@@ -295,3 +295,40 @@ export async function engineRecord(
   );
   return rows.map((row) => ({ ...row, told: Number(row.told), overruled: Number(row.overruled) }));
 }
+
+/** Tasks of players who are in the band, given and due not longer than so many days ago, by player and line. */
+export async function tasksToBring(
+  bandId: string,
+  days: number,
+): Promise<
+  {
+    taskId: string;
+    playerId: string;
+    playerName: string;
+    instrumentId: string;
+    lineId: string;
+    lineTitle: string;
+    lineNumber: number | null;
+    goalBpm: number;
+    state: "open" | "sent" | "again" | "accepted";
+  }[]
+> {
+  return select(
+    `SELECT t.id AS taskId, p.id AS playerId, p.name AS playerName, t.instrument_id AS instrumentId, l.id AS lineId, l.title AS lineTitle,
+       l.number AS lineNumber, a.goal_bpm AS goalBpm, t.state
+     FROM tasks t JOIN players p ON p.id = t.player_id AND p.left_on IS NULL JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
+     JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
+     WHERE t.band_id = :bandId AND t.closed_at IS NULL AND a.due_date >= CURRENT_DATE - INTERVAL ${days} DAY
+     ORDER BY p.name, p.id, a.due_date DESC, l.number LIMIT 5000`,
+    { bandId },
+  );
+}
+
+/** The take of a task whose recording has these bytes; null where there is none. */
+export async function sameSoundOfTask(taskId: string, sha256: string): Promise<string | null> {
+  const [row] = await select<{ id: string }>(
+    "SELECT k.id FROM takes k JOIN media m ON m.id = k.original_id WHERE k.task_id = :taskId AND m.sha256 = :sha256 LIMIT 1",
+    { taskId, sha256 },
+  );
+  return row?.id ?? null;
+}

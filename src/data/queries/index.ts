@@ -14,7 +14,9 @@ export {
   rankTask,
   reviewedLines,
   reviewsHeldBack,
+  sameSoundOfTask,
   takesWrongByBar,
+  tasksToBring,
 } from "./desk";
 export { type DirectorRow, directorsOfBand } from "./directors";
 export {

@@ -31,12 +31,14 @@ export {
   removePin,
 } from "./at-the-take";
 export { bestTakes, needsEar } from "./best";
+export { bringTake, bringTasks, LARGEST_BROUGHT } from "./bring";
 export { overrulesOf } from "./counted";
 export { patternView } from "./pattern";
 export { claim, heardQueue, listenQueue, queueChoices, takeRemark } from "./queue";
 export { eraseOldSounds } from "./retention";
 export { releaseReviews, reviewTake, takeBackReview } from "./reviews";
 export { AskHeard, AskQueue, KeepPin, OverruleTake, ReviewTake, SaveWords } from "./schema";
+export { storeTake } from "./store";
 export { takeSummaries } from "./takes";
 export { ownWords, saveWords } from "./words";
 

@@ -2,7 +2,7 @@ import type { Assessment } from "../../core/listen";
 import type { Terms } from "../../core/practice";
 import type { CauseKind, Criterion, Overrule, Told } from "../../core/progress";
 import type { Score } from "../../core/score";
-import type { TakeState } from "../../data";
+import type { TakeState, TaskState } from "../../data";
 import type { PinView, TakeSummary } from "../practice/wire";
 
 export interface QueueItem {
@@ -143,4 +143,17 @@ export interface PatternView {
 interface OfTakes {
   takes: number;
   of: number;
+}
+
+/** A task for which a recording may be brought. */
+export interface BringTask {
+  taskId: string;
+  playerId: string;
+  playerName: string;
+  instrumentId: string;
+  lineId: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  goalBpm: number;
+  state: TaskState;
 }

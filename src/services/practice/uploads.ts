@@ -16,14 +16,14 @@ import {
 } from "../../data";
 import { config } from "../../server/config";
 import { database } from "../../server/database";
-import { queueAgain, queueTake } from "../../server/jobs";
+import { queueAgain } from "../../server/jobs";
 import { mediaStore } from "../../server/media-store";
 import { CONTENT_TYPES, sniffSound } from "../../server/sniff";
 import { type Actor, found, type PlayerActor, player, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
 import { keptWithTake, termsOf } from "../giving";
-import { takeSummaries } from "../listening";
+import { storeTake, takeSummaries } from "../listening";
 import { needRoom } from "../room";
 import type { BeginUpload } from "./schema";
 import { CHUNK_BYTES, type TakeSummary } from "./wire";
@@ -251,31 +251,20 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
         },
         { transaction },
       );
-      await Take.create(
+      await storeTake(
         {
           id: uploadId,
           bandId: who.bandId,
           taskId: upload.taskId,
           playerId: who.playerId,
           originalId: mediaId,
-          canonicalId: null,
-          seconds: 0,
-          peaks: null,
-          state: "waiting",
-          problem: null,
           recordedAt: upload.recordedAt,
           gaps: upload.gaps ?? null,
           ...kept,
         },
-        { transaction },
+        transaction,
       );
-      await Task.update(
-        { state: "sent" },
-        { where: { id: upload.taskId, state: { [Op.ne]: "accepted" } }, transaction },
-      );
-      await rankTask(upload.taskId, NEIGHBOUR_TEMPO, transaction);
       await Upload.destroy({ where: { id: uploadId }, transaction });
-      await queueTake({ id: uploadId, bandId: who.bandId, playerId: who.playerId }, transaction);
       await audit(who, "send-take", uploadId, transaction);
     });
   } catch (error) {

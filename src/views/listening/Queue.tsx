@@ -52,9 +52,17 @@ export function Queue(props: Props) {
               {total === 0 ? "nothing waits" : `${needEar} ${needEar === 1 ? "needs" : "need"} your ear`}
             </p>
             <Narrow {...props} />
-            <a className="link text-sm" href="/listen/pattern">
-              What takes have in common
-            </a>
+            <p className="flex flex-wrap gap-x-3 text-sm">
+              <a className="link" href="/listen/pattern">
+                In common
+              </a>
+              <a className="link" href="/listen/folder">
+                From a folder
+              </a>
+              <a className="link" href="/listen/words">
+                Own words
+              </a>
+            </p>
           </>
         )}
       </div>

@@ -1,0 +1,184 @@
+import { useCallback, useRef, useState } from "react";
+import { ApiError, call } from "../../client/api";
+import { firstAnswer } from "../../client/first-answer";
+import { refusalOf } from "../../client/length";
+import { decodeInBrowser } from "../../client/sound";
+import { likeliest, readFileName } from "../../core/inbox";
+import type { Score } from "../../core/score";
+import type { BringTask } from "../../services/listening/wire";
+
+export interface FolderRow {
+  key: string;
+  file: File;
+  /** With the folders it lies in. */
+  path: string;
+  playerId: string | null;
+  taskId: string | null;
+  /** How the task was found. */
+  by: "name" | "sound" | "hand" | "only" | null;
+  state: "waiting" | "looking" | "ready" | "asks" | "bringing" | "done" | "known" | "refused";
+  problem: string;
+}
+
+/** So many are sent at a time. */
+const AT_ONCE = 2;
+const SOUNDS = /\.(wav|flac|mp3|ogg|oga|opus|webm|m4a|aac|mp4|mov|caf)$/i;
+
+/** A folder of recordings: whose each is, of which line, and how far bringing them in has come. */
+export function useFolder(tasks: readonly BringTask[]) {
+  const [rows, setRows] = useState<FolderRow[]>([]);
+  const [left, setLeft] = useState(0);
+  const [bringing, setBringing] = useState(false);
+  const stopped = useRef(false);
+  const parts = useRef(new Map<string, Promise<{ score: Score }>>());
+  const change = useCallback(
+    (key: string, changed: Partial<FolderRow>) =>
+      setRows((all) => all.map((row) => (row.key === key ? { ...row, ...changed } : row))),
+    [],
+  );
+
+  /** The part of a line for an instrument, fetched once. */
+  const partOf = ({ lineId, instrumentId }: BringTask) => {
+    const key = `${lineId} ${instrumentId}`;
+    const coming =
+      parts.current.get(key) ??
+      call<{ score: Score }>("GET", `/api/lines/${lineId}/score?instrument=${instrumentId}`);
+    parts.current.set(key, coming);
+    return coming;
+  };
+
+  /** Which of a player's lines a recording is of, by its sound. */
+  const bySound = async (file: File, own: readonly BringTask[]) => {
+    const pcm = await decodeInBrowser(file);
+    const heard = [];
+    for (const task of own) {
+      const { score } = await partOf(task);
+      const options = { bpm: task.goalBpm, instrumentId: task.instrumentId };
+      heard.push({ key: task.taskId, assessment: await firstAnswer(score, pcm, options) });
+    }
+    return likeliest(heard);
+  };
+
+  const lookAt = async (row: FolderRow) => {
+    const { file, path, key } = row;
+    change(key, { state: "looking" });
+    const refusal = /^video\/(?!webm)/.test(file.type)
+      ? `${file.name} is a film. Save its sound as a recording first.`
+      : await refusalOf(file);
+    if (refusal) return change(key, { state: "refused", problem: refusal });
+    const players = [
+      ...new Map(
+        tasks.map(({ playerId, playerName }) => [playerId, { id: playerId, name: playerName }]),
+      ).values(),
+    ];
+    const named = readFileName(path, players, []).playerId;
+    if (!named) return change(key, { state: "asks", problem: "Whose is it?" });
+    const own = tasks.filter(({ playerId }) => playerId === named);
+    const lines = own.map(({ taskId, lineNumber, lineTitle }) => ({
+      id: taskId,
+      number: lineNumber,
+      title: lineTitle,
+    }));
+    const line = readFileName(path, [], lines).lineId;
+    if (line) return change(key, { state: "ready", playerId: named, taskId: line, by: "name" });
+    if (own.length === 1)
+      return change(key, { state: "ready", playerId: named, taskId: own[0]!.taskId, by: "only" });
+    try {
+      const likely = await bySound(file, own);
+      return change(key, {
+        playerId: named,
+        taskId: likely?.key ?? null,
+        by: likely ? "sound" : null,
+        ...(likely?.sure
+          ? { state: "ready", problem: "" }
+          : { state: "asks", problem: likely ? "Probably this line: check it." : "Which line is it?" }),
+      });
+    } catch {
+      return change(key, {
+        state: "asks",
+        playerId: named,
+        problem: "This browser cannot play it. Which line is it?",
+      });
+    }
+  };
+
+  return {
+    rows,
+    /** Files that are no recordings. */
+    left,
+    bringing,
+    async add(files: readonly File[]) {
+      const sounds = files.filter((file) => SOUNDS.test(file.name) || /^(audio|video)\//.test(file.type));
+      setLeft((before) => before + files.length - sounds.length);
+      const fresh = sounds.map((file): FolderRow => {
+        const path = file.webkitRelativePath || file.name;
+        return {
+          key: `${path} ${file.size} ${file.lastModified}`,
+          file,
+          path,
+          playerId: null,
+          taskId: null,
+          by: null,
+          state: "waiting",
+          problem: "",
+        };
+      });
+      const known = new Set(rows.map(({ key }) => key));
+      const added = fresh.filter(({ key }) => !known.has(key));
+      setRows((all) => [...all, ...added]);
+      for (const row of added) await lookAt(row);
+    },
+    choose(key: string, changed: { playerId?: string | null; taskId?: string | null }) {
+      setRows((all) =>
+        all.map((row) => {
+          if (row.key !== key) return row;
+          const now = { ...row, ...changed, by: "hand" as const };
+          // Another player's task is not this one's.
+          if (changed.playerId !== undefined) {
+            const own = tasks.filter(({ playerId }) => playerId === changed.playerId);
+            now.taskId = own.length === 1 ? own[0]!.taskId : null;
+          }
+          return {
+            ...now,
+            ...(now.taskId
+              ? { state: "ready", problem: "" }
+              : { state: "asks", problem: "Which line is it?" }),
+          };
+        }),
+      );
+    },
+    async bring() {
+      setBringing(true);
+      stopped.current = false;
+      const ready = rows.filter(({ state }) => state === "ready");
+      const next = async (): Promise<void> => {
+        const row = ready.shift();
+        if (!row || stopped.current) return;
+        change(row.key, { state: "bringing" });
+        try {
+          const at = encodeURIComponent(new Date(row.file.lastModified).toISOString());
+          const { known } = await call<{ known: boolean }>(
+            "PUT",
+            `/api/tasks/${row.taskId}/brought?at=${at}`,
+            row.file,
+          );
+          change(row.key, { state: known ? "known" : "done" });
+        } catch (error) {
+          const said = error instanceof ApiError ? error.message : "It could not be brought in.";
+          // Without connection it waits for another press; what the bench refused stays refused.
+          const waits =
+            error instanceof ApiError &&
+            (error.code === "offline" || error.code === "busy" || error.code === "no-room");
+          change(row.key, { state: waits ? "ready" : "refused", problem: said });
+          if (waits) stopped.current = true;
+        }
+        return next();
+      };
+      await Promise.all(Array.from({ length: AT_ONCE }, next));
+      setBringing(false);
+    },
+    stop() {
+      stopped.current = true;
+    },
+  };
+}
