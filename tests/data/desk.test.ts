@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { writeWav } from "../../src/core/audio";
 import type { Assessment, NoteVerdict } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
-import { NEIGHBOUR_TEMPO, tooSlow } from "../../src/core/practice";
+import { tooSlow } from "../../src/core/practice";
 import { causesOf, compareTakes, countClean } from "../../src/core/progress";
 import { seededRandom } from "../../src/core/rhythm";
 import { derivePart, type Score } from "../../src/core/score";
@@ -14,7 +14,6 @@ import {
   Membership,
   OutboxLetter,
   OverruleRow,
-  rankTask,
   Take,
   TakeEvidence,
   User,
@@ -22,6 +21,8 @@ import {
 import type { Director, PlayerActor } from "../../src/services/actor";
 import {
   AskQueue,
+  bringTake,
+  bringTasks,
   claim,
   heardQueue,
   keepPin,
@@ -46,6 +47,7 @@ import {
   type BandInDatabase,
   bandInDatabase,
   give,
+  ranked,
   refusal,
   takeOf,
 } from "../support/band";
@@ -265,6 +267,64 @@ describe("what many takes have in common", () => {
   });
 });
 
+describe("a recording that a director brings", () => {
+  it("becomes the player's take once, and is refused where it is none", async () => {
+    const { director, fullBandId } = await anotherBand();
+    const player = await addTo(director, "Ada", ["trumpet"]);
+    await give(director, tune, fullBandId);
+    const { director: stranger } = await anotherBand();
+    const [task] = await bringTasks(director);
+    expect(task).toMatchObject({
+      playerName: "Ada",
+      lineTitle: "Pier",
+      instrumentId: "trumpet",
+      state: "open",
+    });
+    const at = new Date("2026-11-20T10:00:00Z");
+    const bring = (bytes: Uint8Array, who: Director = director) => bringTake(who, task!.taskId, at, bytes);
+    expect(await refusal(bring(silence(), stranger))).toContain("does not exist");
+    expect(await refusal(bring(new Uint8Array(0)))).toBe("This file is empty.");
+    expect(await refusal(bring(new TextEncoder().encode("no sound at all, only words")))).toContain(
+      "not a sound recording",
+    );
+    expect(await Take.count({ where: { bandId: director.bandId } })).toBe(0);
+    const { takeId, known } = await bring(silence());
+    expect(known).toBe(false);
+    expect(await bring(silence())).toEqual({ takeId, known: true });
+    // Also where the same line was given once more, and the file is meant for that.
+    await give(director, tune, fullBandId);
+    const again = (await bringTasks(director)).find(({ taskId }) => taskId !== task!.taskId)!;
+    expect(await bringTake(director, again.taskId, at, silence())).toEqual({ takeId, known: true });
+    expect(await Take.findByPk(takeId)).toMatchObject({
+      playerId: player.playerId,
+      state: "waiting",
+      recordedAt: at,
+    });
+    expect((await stand(player)).tasks.find(({ id }) => id === task!.taskId)).toMatchObject({
+      state: "sent",
+      takes: 1,
+    });
+    expect((await listenQueue(director)).items).toMatchObject([{ takeId, remark: "being listened to" }]);
+    expect(await bringTasks(stranger)).toEqual([]);
+  });
+});
+
+describe("many things at one task at once", () => {
+  it("come one after the other, and the best take is that of all of them", async () => {
+    const { director, takeId } = await heard({ 3: natural });
+    const { taskId } = (await Take.findByPk(takeId))!;
+    const sound = (i: number) => writeWav({ samples: new Float32Array(4000).fill(i / 20), sampleRate: 8000 });
+    const word = { about: "note", noteIndex: 3, word: "right" } as const;
+    await Promise.all([
+      ...Array.from({ length: 10 }, (_, i) => bringTake(director, taskId, new Date(), sound(i + 1))),
+      ...[true, false, true].map((on) => overruleTake(director, takeId, { word, on })),
+    ]);
+    expect(await Take.count({ where: { taskId } })).toBe(11);
+    // Ten that are still being heard stand behind the one that was.
+    expect((await listenQueue(director)).items[0]).toMatchObject({ takeId });
+  });
+});
+
 describe("words of a band's own", () => {
   it("stand in place of the bench's for that band alone, and give way again", async () => {
     const { director, takeId } = await heard({});
@@ -301,7 +361,7 @@ describe("the queue", () => {
         await band.db.query("UPDATE takes SET created_at = :at WHERE id = :id", {
           replacements: { id, at: new Date(at) },
         });
-        await rankTask((await Take.findByPk(id))!.taskId, NEIGHBOUR_TEMPO);
+        await ranked((await Take.findByPk(id))!.taskId);
         const slow = tooSlow(80, lowest);
         const counted = {
           kind: "counted",

@@ -331,6 +331,52 @@ test("a recording from a phone, compressed with Opus, is heard like any other", 
   expect(await verdicts(phone)).toContain("missed");
 });
 
+test("a folder of recordings is looked at, asked about, brought in, and known when it comes again", async () => {
+  const { groupId } = await band.director.json<{ groupId: string }>("POST", "/api/groups", {
+    name: "Folder",
+  });
+  for (const name of ["Vera Lindqvist", "Wim Osterhout"])
+    await makePlayer(application, band, name, "flute", "small-tunes", [groupId]);
+  await giveTune(groupId);
+  const { part } = partFor(tune, "flute", "small-tunes");
+  const sound = (seed: number) =>
+    Buffer.from(writeWav(recordTake(part, "flute", 96, steadyHabits, ROOM, seed).pcm));
+  const files = [
+    { name: "Vera Lindquist No 7.wav", mimeType: "audio/wav", buffer: sound(51) },
+    { name: "New Recording 12.wav", mimeType: "audio/wav", buffer: sound(52) },
+    { name: "osterhout words.wav", mimeType: "audio/wav", buffer: Buffer.from("only words, no sound") },
+    { name: "wim holiday.mp4", mimeType: "video/mp4", buffer: Buffer.from("film") },
+    { name: "list.pdf", mimeType: "application/pdf", buffer: Buffer.from("%PDF") },
+  ];
+  await visit("/listen/folder");
+  const choose = desk.getByLabel("Choose recordings", { exact: true });
+  await choose.setInputFiles(files);
+  const row = (name: string) => desk.getByRole("row").filter({ hasText: name });
+  // A slip in the name does not matter, and the number is that of the line.
+  await expect(row("Vera Lindquist")).toContainText("by its name");
+  await expect(row("New Recording 12")).toContainText("Whose is it?");
+  await expect(row("wim holiday")).toContainText("is a film");
+  await expect(desk.getByText("One file is no recording and left out.")).toBeVisible();
+  await expect(row("osterhout words")).toContainText("ready");
+  await desk.getByLabel("Player of New Recording 12.wav").selectOption({ label: "Wim Osterhout, Flute" });
+  await expect(row("New Recording 12")).toContainText("by you");
+  await expect(desk.getByRole("button", { name: "Bring in 3 recordings" })).toBeVisible();
+  expect((await new AxeBuilder({ page: desk }).withTags(["wcag2a", "wcag2aa"]).analyze()).violations).toEqual(
+    [],
+  );
+  await desk.getByRole("button", { name: "Bring in 3 recordings" }).click();
+  await expect(desk.getByTestId("folder-state")).toHaveText("2 brought in · 2 cannot be used");
+  await expect(row("osterhout words")).toContainText("not a sound recording");
+  // The same folder again adds nothing.
+  await visit("/listen/folder");
+  await choose.setInputFiles(files.slice(0, 1));
+  await desk.getByRole("button", { name: "Bring in 1 recording" }).click();
+  await expect(desk.getByTestId("folder-state")).toHaveText("1 here already");
+  await desk.goto(`${application.url}/listen?order=newest`);
+  await expect(desk.getByRole("listitem").filter({ hasText: "Vera Lindqvist" })).toBeVisible();
+  await expect(desk.getByRole("listitem").filter({ hasText: "Wim Osterhout" })).toBeVisible();
+});
+
 test("a long name, on the desk and on a phone, stays inside the page", async ({ browser }) => {
   const wide = (page: Page) => page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
   await send(players[2]!, writeWav({ samples: new Float32Array(44100), sampleRate: 44100 }));

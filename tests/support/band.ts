@@ -104,6 +104,11 @@ export interface TakeAbout {
   bars?: Record<number, number>;
 }
 
+/** The best take of a task is chosen anew after its rows were changed by hand. */
+export function ranked(taskId: string): Promise<void> {
+  return database().transaction((transaction) => rankTask(taskId, NEIGHBOUR_TEMPO, transaction));
+}
+
 /** A stored take of a player's task with an assessment as if it had been heard; the sound itself is not needed. */
 export async function takeOf(
   player: PlayerActor,
@@ -136,7 +141,7 @@ export async function takeOf(
   });
   await task.update({ state: "sent" });
   if ((about.state ?? "assessed") !== "assessed") {
-    await rankTask(task.id, NEIGHBOUR_TEMPO);
+    await ranked(task.id);
     return takeId;
   }
   const id = uuid();
@@ -171,7 +176,7 @@ export async function takeOf(
       wrong,
       untimely: 0,
     });
-  await rankTask(task.id, NEIGHBOUR_TEMPO);
+  await ranked(task.id);
   return takeId;
 }
 

@@ -26,8 +26,16 @@ const SLOW = "COALESCE(s.tempo_bpm < :neighbour * k.lowest_bpm, 0)";
 const BEST_FIRST = `(${HEARING}), IF(k.state = 'assessed', ${SLOW}, 0), IF(k.state = 'assessed', s.notes_wrong / NULLIF(s.notes_total, 0), 0),
     IF(k.state = 'assessed', (s.notes_total - s.notes_clean - s.notes_wrong) / NULLIF(s.notes_total, 0), 0), k.created_at DESC, k.id DESC`;
 
+/**
+ * Holds a task until the transaction ends: whatever changes how its takes came out comes one after the other. Locked after the row
+ * of the band and before any take, always in this order.
+ */
+export async function lockTask(taskId: string, transaction: Transaction): Promise<void> {
+  await select("SELECT id FROM tasks WHERE id = :taskId FOR UPDATE", { taskId }, transaction);
+}
+
 /** Chooses the best take of a task anew; part of whatever changes how one of its takes came out. */
-export async function rankTask(taskId: string, neighbour: number, transaction?: Transaction): Promise<void> {
+export async function rankTask(taskId: string, neighbour: number, transaction: Transaction): Promise<void> {
   await run(
     `UPDATE tasks t JOIN (
        SELECT k.task_id, k.id, ${HEARING} AS hearing, s.notes_wrong AS wrong, s.notes_total - s.notes_clean - s.notes_wrong AS uneven
@@ -310,12 +318,13 @@ export async function tasksToBring(
     lineTitle: string;
     lineNumber: number | null;
     goalBpm: number;
+    dueDate: string;
     state: "open" | "sent" | "again" | "accepted";
   }[]
 > {
   return select(
     `SELECT t.id AS taskId, p.id AS playerId, p.name AS playerName, t.instrument_id AS instrumentId, l.id AS lineId, l.title AS lineTitle,
-       l.number AS lineNumber, a.goal_bpm AS goalBpm, t.state
+       l.number AS lineNumber, a.goal_bpm AS goalBpm, CAST(a.due_date AS CHAR) AS dueDate, t.state
      FROM tasks t JOIN players p ON p.id = t.player_id AND p.left_on IS NULL JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
      WHERE t.band_id = :bandId AND t.closed_at IS NULL AND a.due_date >= CURRENT_DATE - INTERVAL ${days} DAY
@@ -324,11 +333,11 @@ export async function tasksToBring(
   );
 }
 
-/** The take of a task whose recording has these bytes; null where there is none. */
-export async function sameSoundOfTask(taskId: string, sha256: string): Promise<string | null> {
+/** The take of a player whose recording has these bytes; null where there is none. */
+export async function sameSoundOfPlayer(playerId: string, sha256: string): Promise<string | null> {
   const [row] = await select<{ id: string }>(
-    "SELECT k.id FROM takes k JOIN media m ON m.id = k.original_id WHERE k.task_id = :taskId AND m.sha256 = :sha256 LIMIT 1",
-    { taskId, sha256 },
+    "SELECT k.id FROM takes k JOIN media m ON m.id = k.original_id WHERE k.player_id = :playerId AND m.sha256 = :sha256 LIMIT 1",
+    { playerId, sha256 },
   );
   return row?.id ?? null;
 }

@@ -11,6 +11,7 @@ import {
   Assignment,
   Band,
   LineRevision,
+  lockTask,
   Media,
   rankTask,
   Take,
@@ -65,8 +66,7 @@ export async function assessStoredTake(takeId: string): Promise<void> {
   const bytes = await mediaStore().read(original.storeKey);
   const answer = await pool.run({ bytes, part, options });
   if (!answer.readable) {
-    await take.update({ state: "unreadable", problem: answer.problem });
-    await rankTask(take.taskId, NEIGHBOUR_TEMPO);
+    await sayOf(take, "unreadable", answer.problem);
     return;
   }
   const storeKey = `takes/${take.bandId}/${take.id}.canonical.flac`;
@@ -76,15 +76,18 @@ export async function assessStoredTake(takeId: string): Promise<void> {
 
 /** After the last attempt the take says so itself: it waits for the director's ear, and the bench may be asked again. */
 export async function giveUpOn(takeId: string): Promise<void> {
-  await Take.update(
-    {
-      state: "unheard",
-      problem: "The bench could not hear this take. Let it try again, or listen yourself.",
-    },
-    { where: { id: takeId, state: "waiting" } },
-  );
-  const take = await Take.findByPk(takeId, { attributes: ["taskId"] });
-  if (take) await rankTask(take.taskId, NEIGHBOUR_TEMPO);
+  const take = await Take.findOne({ where: { id: takeId, state: "waiting" } });
+  if (take)
+    await sayOf(take, "unheard", "The bench could not hear this take. Let it try again, or listen yourself.");
+}
+
+/** Nothing came of hearing a take that still waits, and why. */
+async function sayOf(take: Take, state: "unreadable" | "unheard", problem: string): Promise<void> {
+  await database().transaction(async (transaction) => {
+    await lockTask(take.taskId, transaction);
+    await Take.update({ state, problem }, { where: { id: take.id, state: "waiting" }, transaction });
+    await rankTask(take.taskId, NEIGHBOUR_TEMPO, transaction);
+  });
 }
 
 export async function closeAssessing(): Promise<void> {
@@ -137,6 +140,7 @@ async function keepAnswer(
   try {
     await database().transaction(async (transaction) => {
       await touchBand(take.bandId, transaction);
+      await lockTask(take.taskId, transaction);
       const canonicalId = take.canonicalId ?? uuid();
       if (!take.canonicalId)
         await Media.create(

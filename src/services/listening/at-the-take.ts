@@ -5,6 +5,7 @@ import { causesOf, type Overrule, withoutExempt } from "../../core/progress";
 import {
   AssessmentRow,
   currentAssessmentId,
+  lockTask,
   Media,
   OverruleRow,
   Pin,
@@ -56,6 +57,7 @@ export async function overruleTake(
   const target = targetOf(word);
   await database().transaction(async (transaction) => {
     await touchBand(who.bandId, transaction);
+    await lockTask(take.taskId, transaction);
     await OverruleRow.destroy({ where: { takeId, target }, transaction });
     if (on)
       await OverruleRow.create(

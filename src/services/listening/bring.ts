@@ -1,9 +1,10 @@
 import { createHash } from "node:crypto";
 import { v7 as uuid } from "uuid";
-import { Assignment, sameSoundOfTask, Task, tasksToBring, touchBand } from "../../data";
+import { Assignment, sameSoundOfPlayer, Task, tasksToBring, touchBand } from "../../data";
 import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
+import { dayLabel } from "../calendar";
 import { keptWithTake } from "../giving";
 import { keepSound } from "../keep-sound";
 import { mayHear } from "../settings";
@@ -19,12 +20,13 @@ const DUE_SINCE_DAYS = 60;
 export async function bringTasks(actor: Actor): Promise<BringTask[]> {
   const who = director(actor);
   await mayHear(who);
-  return tasksToBring(who.bandId, DUE_SINCE_DAYS);
+  const tasks = await tasksToBring(who.bandId, DUE_SINCE_DAYS);
+  return tasks.map(({ dueDate, ...task }) => ({ ...task, dueLabel: dayLabel(dueDate) }));
 }
 
 /**
- * Takes a recording in for a player's task, as the player would have sent it. The same bytes for the same task are the take that is
- * there already.
+ * Takes a recording in for a player's task, as the player would have sent it. The same bytes of the same player are the take
+ * that is there already, also where it was sent for another task.
  */
 export async function bringTake(
   actor: Actor,
@@ -38,7 +40,7 @@ export async function bringTake(
   const task = found(await Task.findOne({ where: { id: taskId, bandId } }), "task");
   if (bytes.length === 0) throw new ServiceError("bad-input", "This file is empty.");
   const sha256 = createHash("sha256").update(bytes).digest("hex");
-  const known = await sameSoundOfTask(taskId, sha256);
+  const known = await sameSoundOfPlayer(task.playerId, sha256);
   if (known) return { takeId: known, known: true };
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
   const id = uuid();

@@ -1,6 +1,6 @@
 import { Op, type Transaction } from "sequelize";
 import { NEIGHBOUR_TEMPO } from "../../core/practice";
-import { rankTask, Take, Task } from "../../data";
+import { lockTask, rankTask, Take, Task } from "../../data";
 import { queueTake } from "../../server/jobs";
 import type { keptWithTake } from "../giving";
 
@@ -18,6 +18,7 @@ interface StoredTake extends ReturnType<typeof keptWithTake> {
 /** Makes the take, sends its task to the director and queues it to be heard; all of it in the transaction of its bytes. */
 export async function storeTake(stored: StoredTake, transaction: Transaction): Promise<void> {
   const { id, bandId, playerId, taskId } = stored;
+  await lockTask(taskId, transaction);
   await Take.create(
     { ...stored, canonicalId: null, seconds: 0, peaks: null, state: "waiting", problem: null },
     { transaction },

@@ -155,5 +155,6 @@ export interface BringTask {
   lineTitle: string;
   lineNumber: number | null;
   goalBpm: number;
+  dueLabel: string;
   state: TaskState;
 }

@@ -6,6 +6,7 @@ import { NEIGHBOUR_TEMPO } from "../../core/practice";
 import {
   Assignment,
   Band,
+  lockTask,
   Media,
   rankTask,
   Take,
@@ -292,6 +293,7 @@ export async function hearAgain(actor: Actor, takeId: string): Promise<void> {
   if (take.state !== "unheard")
     throw new ServiceError("conflict", "The bench has heard this take, or is about to.");
   await database().transaction(async (transaction) => {
+    await lockTask(take.taskId, transaction);
     await take.update({ state: "waiting", problem: null }, { transaction });
     await rankTask(take.taskId, NEIGHBOUR_TEMPO, transaction);
     await queueAgain(take, transaction);

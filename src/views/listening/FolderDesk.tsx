@@ -102,7 +102,7 @@ export function FolderDesk({ tasks }: { tasks: BringTask[] }) {
               {[
                 count("asks") > 0 && `${count("asks")} ${count("asks") === 1 ? "asks" : "ask"} you`,
                 count("done") > 0 && `${count("done")} brought in`,
-                count("known") > 0 && `${count("known")} were here already`,
+                count("known") > 0 && `${count("known")} here already`,
                 count("refused") > 0 && `${count("refused")} cannot be used`,
               ]
                 .filter(Boolean)
@@ -181,7 +181,7 @@ function Row({ row, players, tasks, choose }: RowProps) {
           {own.map((task) => (
             <option key={task.taskId} value={task.taskId}>
               {task.lineNumber ? `No. ${task.lineNumber} ` : ""}
-              {task.lineTitle}
+              {task.lineTitle}, due {task.dueLabel}
               {task.state === "accepted" ? " (accepted)" : ""}
             </option>
           ))}

@@ -4,6 +4,7 @@ import { firstAnswer } from "../../client/first-answer";
 import { refusalOf } from "../../client/length";
 import { decodeInBrowser } from "../../client/sound";
 import { likeliest, readFileName } from "../../core/inbox";
+import { groupBy } from "../../core/lists";
 import type { Score } from "../../core/score";
 import type { BringTask } from "../../services/listening/wire";
 
@@ -23,6 +24,12 @@ export interface FolderRow {
 /** So many are sent at a time. */
 const AT_ONCE = 2;
 const SOUNDS = /\.(wav|flac|mp3|ogg|oga|opus|webm|m4a|aac|mp4|mov|caf)$/i;
+
+/** A line that was given more than once is meant where it still waits to be sent, else where it is due last. */
+function oncePerLine(own: readonly BringTask[]): BringTask[] {
+  const waits = ({ state }: BringTask) => state === "open" || state === "again";
+  return [...groupBy(own, ({ lineId }) => lineId).values()].map((same) => same.find(waits) ?? same[0]!);
+}
 
 /** A folder of recordings: whose each is, of which line, and how far bringing them in has come. */
 export function useFolder(tasks: readonly BringTask[]) {
@@ -73,7 +80,7 @@ export function useFolder(tasks: readonly BringTask[]) {
     ];
     const named = readFileName(path, players, []).playerId;
     if (!named) return change(key, { state: "asks", problem: "Whose is it?" });
-    const own = tasks.filter(({ playerId }) => playerId === named);
+    const own = oncePerLine(tasks.filter(({ playerId }) => playerId === named));
     const lines = own.map(({ taskId, lineNumber, lineTitle }) => ({
       id: taskId,
       number: lineNumber,
@@ -135,7 +142,7 @@ export function useFolder(tasks: readonly BringTask[]) {
           const now = { ...row, ...changed, by: "hand" as const };
           // Another player's task is not this one's.
           if (changed.playerId !== undefined) {
-            const own = tasks.filter(({ playerId }) => playerId === changed.playerId);
+            const own = oncePerLine(tasks.filter(({ playerId }) => playerId === changed.playerId));
             now.taskId = own.length === 1 ? own[0]!.taskId : null;
           }
           return {
