@@ -1,13 +1,9 @@
 export {
-  causesByWeek,
   claimTask,
   currentAssessmentId,
   type DeskRow,
-  engineRecord,
   type HeardRow,
   heardTakes,
-  lineCauses,
-  linesHeardSince,
   lockTask,
   type QueueAsk,
   queueFacets,
@@ -16,7 +12,6 @@ export {
   reviewedLines,
   reviewsHeldBack,
   sameSoundOfPlayer,
-  takesWrongByBar,
   tasksToBring,
 } from "./desk";
 export { type DirectorRow, directorsOfBand } from "./directors";
@@ -45,6 +40,13 @@ export {
   storedOutlines,
   timesGiven,
 } from "./lines";
+export {
+  causesByWeek,
+  engineRecord,
+  lineCauses,
+  linesHeardSince,
+  takesWrongByBar,
+} from "./pattern";
 export {
   aloneWithPlan,
   type BarTakes,

@@ -117,6 +117,7 @@ export async function keepPin(
   if (id) {
     const pin = found(await Pin.findOne({ where: { id, takeId, bandId: who.bandId } }), "mark");
     await pin.update({ text, at: new Date() });
+    await audit(who, "change-pin", takeId);
     return { id };
   }
   const { part } = await whatWasAsked(take);
@@ -136,6 +137,7 @@ export async function keepPin(
     text,
     at: new Date(),
   });
+  await audit(who, "pin-note", takeId);
   return { id: pin.id };
 }
 

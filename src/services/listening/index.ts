@@ -1,7 +1,7 @@
 import { instrumentById } from "../../core/music";
-import { type CauseKind, distrustedKinds, withoutExempt } from "../../core/progress";
+import { withoutExempt } from "../../core/progress";
 import { derivePart, withTempo } from "../../core/score";
-import { engineRecord, LineRevision, Media, sectionBars, Take, takeContext, takesOfTask } from "../../data";
+import { LineRevision, Media, sectionBars, Take, takeContext, takesOfTask } from "../../data";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
 import { scoreOfTake, termsOf } from "../giving";
 import { exemptNotes } from "../knowledge";
@@ -39,7 +39,7 @@ export { eraseOldSounds } from "./retention";
 export { releaseReviews, reviewTake, takeBackReview } from "./reviews";
 export { AskHeard, AskQueue, KeepPin, OverruleTake, ReviewTake, SaveWords } from "./schema";
 export { storeTake } from "./store";
-export { takeSummaries } from "./takes";
+export { ownTakeSummary, takeSummaries } from "./takes";
 export { ownWords, saveWords } from "./words";
 
 /** One take with everything needed to hear, see and mark it. */
@@ -47,7 +47,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
   const { bandId } = director(actor);
   const take = found(await takeContext(bandId, takeId), "take");
   await mayHear(director(actor));
-  const [revision, [own], all, section, exempt, decided, words, pins, sentences, record] = await Promise.all([
+  const [revision, [own], all, section, exempt, decided, words, pins, sentences] = await Promise.all([
     LineRevision.findByPk(take.revisionId, { attributes: ["score"] }),
     takeSummaries({ id: takeId }),
     takesOfTask(take.taskId),
@@ -57,7 +57,6 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     overrulesOf([takeId]),
     pinsOf([takeId]),
     ownWordsOf(bandId),
-    engineRecord(bandId),
   ]);
   const instrument = instrumentById(take.instrumentId);
   const { partId, octaveShift: octave } = take;
@@ -91,7 +90,6 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     overrules: words.get(takeId) ?? [],
     pins,
     ownWords: sentences,
-    distrusted: distrustedKinds(record, decided.trustPercent / 100) as CauseKind[],
     inTuneCents: decided.judging[take.stage].inTuneCents,
     hearFirst: decided.hearFirst,
     criteria: decided.criteria,

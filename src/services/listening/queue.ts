@@ -1,10 +1,12 @@
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
+import { type CauseKind, distrustedKinds } from "../../core/progress";
 import {
   Band,
   barsOfAssessments,
   claimTask,
   type DeskRow,
+  engineRecord,
   heardTakes,
   type QueueRow,
   queueFacets,
@@ -74,9 +76,10 @@ function itemOf(row: DeskRow, bars: QueueItem["bars"]): QueueItem {
 /** What the queue can be narrowed to, with how many wait of each; and the answers that wait to be released. */
 export async function queueChoices(actor: Actor): Promise<QueueChoices> {
   const { bandId } = director(actor);
-  const [facets, held, { release }] = await Promise.all([
+  const [facets, held, record, { release, trustPercent }] = await Promise.all([
     queueFacets(bandId),
     reviewsHeldBack(bandId),
+    engineRecord(bandId),
     decidedBy(bandId),
   ]);
   type Facet = (typeof facets)[number];
@@ -101,6 +104,7 @@ export async function queueChoices(actor: Actor): Promise<QueueChoices> {
     ),
     // What was held back before the band decided otherwise still waits.
     heldBack: release === "together" || held > 0 ? held : null,
+    distrusted: distrustedKinds(record, trustPercent / 100) as CauseKind[],
   };
 }
 

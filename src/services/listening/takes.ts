@@ -1,5 +1,6 @@
 import type { WhereOptions } from "sequelize";
 import { currentResults, Mark, Review, Take, User } from "../../data";
+import { found } from "../actor";
 import type { TakeSummary } from "../practice/wire";
 
 /** Takes with their current assessment and review, newest take first. */
@@ -49,4 +50,10 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
         : null,
     };
   });
+}
+
+/** One take as its player sees it: what a director said only once it is released. */
+export async function ownTakeSummary(takeId: string): Promise<TakeSummary> {
+  const take = found((await takeSummaries({ id: takeId }))[0], "take");
+  return { ...take, review: take.review?.released ? take.review : null };
 }

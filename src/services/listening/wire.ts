@@ -52,6 +52,8 @@ export interface QueueChoices {
   lines: QueueChoice[];
   /** Answers that wait to be released; null where players see them at once. */
   heldBack: number | null;
+  /** Kinds in which the bench was too often wrong for this band. */
+  distrusted: CauseKind[];
 }
 interface QueueChoice {
   id: string;
@@ -90,8 +92,6 @@ export interface TakeDetail {
   pins: PinView[];
   /** The band's own words by the sentence they stand in place of. */
   ownWords: Record<string, string>;
-  /** Kinds in which the bench was too often wrong for this band. */
-  distrusted: CauseKind[];
   /** What counts as in tune at the stage of the task. */
   inTuneCents: number;
   /** It is accepted after it was heard, or one of its findings was met. */

@@ -24,7 +24,7 @@ import { type Actor, found, type PlayerActor, player, ServiceError, somebody } f
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
 import { keptWithTake, termsOf } from "../giving";
-import { storeTake, takeSummaries } from "../listening";
+import { ownTakeSummary, storeTake } from "../listening";
 import { needRoom } from "../room";
 import type { BeginUpload } from "./schema";
 import { CHUNK_BYTES, type TakeSummary } from "./wire";
@@ -211,7 +211,7 @@ export async function putChunk(
 export async function completeUpload(actor: Actor, uploadId: string): Promise<TakeSummary> {
   const who = player(actor);
   const done = await Take.findOne({ where: { id: uploadId, playerId: who.playerId } });
-  if (done) return found((await takeSummaries({ id: done.id }))[0], "take");
+  if (done) return ownTakeSummary(done.id);
   const upload = found(await Upload.findOne({ where: { id: uploadId, playerId: who.playerId } }), "upload");
   const store = mediaStore();
   const bytes = await store.read(draftKey(upload)).catch(() => new Uint8Array(0));
@@ -276,7 +276,7 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
     if (!first) throw error;
   }
   await store.remove(draftKey(upload));
-  return found((await takeSummaries({ id: uploadId }))[0], "take");
+  return ownTakeSummary(uploadId);
 }
 
 async function assignmentOf(taskId: string): Promise<Assignment> {

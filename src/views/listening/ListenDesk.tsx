@@ -160,7 +160,14 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
         </output>
         <Problem text={problem} className="mb-2" />
         {take ? (
-          <TakeView key={take.id} take={take} focused={opened} open={open} reviewed={reviewed} />
+          <TakeView
+            key={take.id}
+            take={take}
+            distrusted={first.choices.distrusted}
+            focused={opened}
+            open={open}
+            reviewed={reviewed}
+          />
         ) : (
           <div className="panel p-6">
             <p className="font-heading text-xl font-bold">All heard</p>

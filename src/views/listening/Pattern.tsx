@@ -1,11 +1,12 @@
 import { useState } from "react";
 import { call } from "../../client/api";
 import { shareOf } from "../../core/progress";
-import type { PatternView, SectionRow } from "../../services/listening/wire";
+import type { PatternView } from "../../services/listening/wire";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import { CAUSE_NAMES } from "../../ui/wording";
 import { EngineRecord } from "./EngineRecord";
+import { type Chosen, Grain, type Line } from "./Grain";
 
 /** A class that comes next, to put work into. */
 export interface NextClass {
@@ -23,12 +24,6 @@ interface Props {
 
 /** Minutes for three bars, slowly and in time (common practice, no published source). */
 const WORK_MINUTES = 4;
-const MOST_CAUSES = 3;
-
-interface Chosen {
-  section: SectionRow;
-  bar: number;
-}
 
 /** What many takes have in common: a line by sections and bars, the term's commonest causes, and how far the bench is believed. */
 export function Pattern({ view, classes }: Props) {
@@ -105,82 +100,6 @@ function trend(lately: OfTakes, before: OfTakes): string {
   if (lately.of === 0 || before.of === 0) return "too early to say";
   const [now, then] = [shareOf(lately.takes, lately.of), shareOf(before.takes, before.of)];
   return now.high < then.low ? "rarer" : now.low > then.high ? "more often" : "about the same";
-}
-
-type Line = NonNullable<PatternView["line"]>;
-
-/** Bars by sections: darker where more takes went wrong; a ring where the line's own snags foretold it. */
-function Grain({
-  line,
-  chosen,
-  choose,
-}: {
-  line: Line;
-  chosen: Chosen | null;
-  choose: (chosen: Chosen) => void;
-}) {
-  return (
-    <div className="panel overflow-x-auto p-3">
-      <table className="text-sm" data-testid="grain">
-        <thead>
-          <tr>
-            <th className="sr-only">section</th>
-            {line.bars.map((number) => (
-              <th key={number} scope="col" className="w-10 text-center font-normal text-quiet">
-                {number === "0" ? "pickup" : number}
-              </th>
-            ))}
-            <th className="pl-3 text-left font-normal text-quiet">most often</th>
-          </tr>
-        </thead>
-        <tbody>
-          {line.sections.map((section) => (
-            <tr key={section.instrumentId}>
-              <th scope="row" className="whitespace-nowrap pr-3 text-left font-normal">
-                {section.instrument} <span className="text-quiet">({section.takes})</span>
-              </th>
-              {section.bars.map((bar, index) => (
-                <td key={line.bars[index]} className="p-px">
-                  <button
-                    type="button"
-                    aria-pressed={chosen?.section === section && chosen.bar === index}
-                    aria-label={`${section.instrument}, bar ${line.bars[index]}: wrong in ${bar.wrong} of ${bar.takes} takes${bar.predicted ? ", foretold" : ""}`}
-                    className={`h-7 w-10 rounded-sm text-xs ${bar.predicted ? "border-2 border-accent" : "border border-base-300"} ${chosen?.section === section && chosen.bar === index ? "outline-3 outline-accent" : ""} ${shade(bar) > 0.5 ? "text-white" : ""}`}
-                    style={{ background: `rgba(122, 46, 93, ${shade(bar)})` }}
-                    onClick={() => choose({ section, bar: index })}
-                  >
-                    {bar.wrong > 0 ? bar.wrong : ""}
-                  </button>
-                </td>
-              ))}
-              <td className="whitespace-nowrap pl-3">
-                {section.causes
-                  .slice(0, MOST_CAUSES)
-                  .map(({ kind, takes }) => `${CAUSE_NAMES[kind]} ${takes}`)
-                  .join(" · ") || "clean"}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="mt-2 text-sm text-quiet">
-        The number is takes in which the bar went wrong, darker with a larger share. A brass frame: the line's
-        own snags foretold it for this instrument. {foretold(line)}
-      </p>
-    </div>
-  );
-}
-
-const shade = ({ wrong, takes }: SectionRow["bars"][number]) => (takes === 0 ? 0 : 0.85 * (wrong / takes));
-
-/** How the snags that were foretold came out: hit, missed, false. */
-function foretold({ sections }: Line): string {
-  const bars = sections.flatMap((section) => section.bars).filter(({ takes }) => takes > 0);
-  const often = (bar: SectionRow["bars"][number]) => bar.wrong >= 2 || bar.wrong / bar.takes >= 0.5;
-  const hit = bars.filter((bar) => bar.predicted && often(bar)).length;
-  const unseen = bars.filter((bar) => !bar.predicted && often(bar)).length;
-  const spared = bars.filter((bar) => bar.predicted && !often(bar)).length;
-  return `Of the places that went wrong often, ${hit} ${hit === 1 ? "was" : "were"} foretold and ${unseen} ${unseen === 1 ? "was" : "were"} not; ${spared} foretold ${spared === 1 ? "one" : "ones"} went well.`;
 }
 
 /** One place of the grain: takes to hear, and one click into the next class. */

@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState } from "react";
 import { call } from "../../client/api";
-import { CRITERIA, proposeMarks } from "../../core/progress";
+import { type CauseKind, CRITERIA, proposeMarks } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
 import { Problem } from "../../ui/Problem";
@@ -19,6 +19,8 @@ import { WhatHelps } from "./WhatHelps";
 
 interface Props {
   take: TakeDetail;
+  /** Kinds in which the bench was too often wrong. */
+  distrusted: readonly CauseKind[];
   /** Opened on the desk, not with the page. */
   focused: boolean;
   open: (takeId: string) => void;
@@ -26,9 +28,9 @@ interface Props {
 }
 
 /** One take: heard with a cursor on the notation, seen as bead lanes, marked and answered. */
-export function TakeView({ take, focused, open, reviewed }: Props) {
+export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
   const { score } = take;
-  const overruling = useOverrules(take);
+  const overruling = useOverrules(take, distrusted);
   const { shown, found, dropped, setAside } = overruling;
   const listening = useListening(take, shown, found);
   const { met, failed, goTo, chosen } = listening;
@@ -153,7 +155,7 @@ export function TakeView({ take, focused, open, reviewed }: Props) {
                 <WhatHelps take={take} finding={listening.finding} say={say} />
               ) : null
             }
-            distrusted={take.distrusted}
+            distrusted={distrusted}
             toggleHelp={() => setHelping(!helping)}
             overrule={({ cause, spots }) =>
               overruling.toggle(

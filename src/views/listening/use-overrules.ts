@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { call } from "../../client/api";
 import type { Assessment } from "../../core/listen";
-import { type Overrule, overruled } from "../../core/progress";
+import { type CauseKind, type Overrule, overruled } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
 import { useCall } from "../../ui/use-call";
 import { type Finding, findings } from "../../ui/wording";
@@ -18,16 +18,14 @@ export interface Overruling {
   problem: string;
 }
 
-/** A director's words against the engine's on one take: seen at once, kept by the server, taken back by the same press. */
-export function useOverrules({
-  id,
-  assessment,
-  score,
-  overrules,
-  ownWords,
-  instrumentId,
-  distrusted,
-}: TakeDetail): Overruling {
+/**
+ * A director's words against the engine's on one take: seen at once, kept by the server, taken back by the same press.
+ * @param distrusted  kinds of which nothing is suggested any more
+ */
+export function useOverrules(
+  { id, assessment, score, overrules, ownWords, instrumentId }: TakeDetail,
+  distrusted: readonly CauseKind[],
+): Overruling {
   const [words, setWords] = useState<readonly Overrule[]>(overrules);
   const { run, problem } = useCall();
   const shown = useMemo(
