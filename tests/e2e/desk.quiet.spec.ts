@@ -454,7 +454,7 @@ test("the shelf answers what a director asks, and a line says who is ready for i
   await expect(desk.getByRole("row", { name: /Gull Rock/ })).toContainText("3/4");
   await desk.getByRole("link", { name: "Far Shore" }).click();
   await expect(
-    desk.getByText("0 of 5 players meet no new note or rhythm and nothing out of range."),
+    desk.getByText("0 of 7 players meet no new note or rhythm and nothing out of range."),
   ).toBeVisible();
   const row = desk.getByRole("row", { name: /Flute/ });
   await expect(row).toContainText("G5");
