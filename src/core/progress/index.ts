@@ -22,6 +22,6 @@ export {
   TAKES_THAT_SHOW,
   thingsOf,
 } from "./knowledge";
-export { type Overrule, overruled } from "./overrule";
+export { aboutOf, type Overrule, overruled } from "./overrule";
 export { CRITERIA, type Criterion, driftsNoticeably, proposeMarks } from "./propose";
 export { distrustedKinds, type Share, shareOf, type Told } from "./trust";

@@ -11,6 +11,15 @@ export type Overrule =
   /** What the engine heard is set aside as a whole. */
   | { about: "take" };
 
+/** What a word is about, as text: there is one word about each thing, and the newer replaces the older. */
+export function aboutOf(word: Overrule): string {
+  return word.about === "cause"
+    ? `cause ${word.causeId}`
+    : word.about === "note"
+      ? `note ${word.noteIndex}`
+      : "take";
+}
+
 /**
  * An assessment with the director's words in place of the engine's. The assessment itself is left as it is.
  *

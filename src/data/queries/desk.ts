@@ -1,4 +1,5 @@
 import type { Transaction } from "sequelize";
+import type { TaskState } from "../models";
 import { run, select } from "./select";
 import type { QueueRow, TakeOutcome } from "./takes";
 import { AT_SIGHT, OUTCOME, withNumbers } from "./takes";
@@ -218,24 +219,22 @@ export async function reviewedLines(
   return rows.map((row) => ({ ...row, takes: Number(row.takes), again: Number(row.again) }));
 }
 
+/** A task for which a recording may be brought. */
+export interface BringRow {
+  taskId: string;
+  playerId: string;
+  playerName: string;
+  instrumentId: string;
+  lineId: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  goalBpm: number;
+  dueDate: string;
+  state: TaskState;
+}
+
 /** Tasks of players who are in the band, given and due not longer than so many days ago, by player and line. */
-export async function tasksToBring(
-  bandId: string,
-  days: number,
-): Promise<
-  {
-    taskId: string;
-    playerId: string;
-    playerName: string;
-    instrumentId: string;
-    lineId: string;
-    lineTitle: string;
-    lineNumber: number | null;
-    goalBpm: number;
-    dueDate: string;
-    state: "open" | "sent" | "again" | "accepted";
-  }[]
-> {
+export function tasksToBring(bandId: string, days: number): Promise<BringRow[]> {
   return select(
     `SELECT t.id AS taskId, p.id AS playerId, p.name AS playerName, t.instrument_id AS instrumentId, l.id AS lineId, l.title AS lineTitle,
        l.number AS lineNumber, a.goal_bpm AS goalBpm, CAST(a.due_date AS CHAR) AS dueDate, t.state

@@ -1,4 +1,5 @@
 export {
+  type BringRow,
   claimTask,
   currentAssessmentId,
   type DeskRow,

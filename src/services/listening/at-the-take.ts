@@ -1,7 +1,7 @@
 import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { ENGINE_VERSION } from "../../core/listen";
-import { causesOf, type Overrule, withoutExempt } from "../../core/progress";
+import { aboutOf, causesOf, type Overrule, withoutExempt } from "../../core/progress";
 import {
   AssessmentRow,
   currentAssessmentId,
@@ -32,15 +32,6 @@ async function takeOfBand(bandId: string, takeId: string): Promise<Take> {
   return found(await Take.findOne({ where: { id: takeId, bandId } }), "take");
 }
 
-/** One word about each thing: the newer replaces the older. */
-function targetOf(word: Overrule): string {
-  return word.about === "cause"
-    ? `cause ${word.causeId}`
-    : word.about === "note"
-      ? `note ${word.noteIndex}`
-      : "take";
-}
-
 /** Keeps a director's word against the engine's, or takes it back; what follows from the take is counted anew. */
 export async function overruleTake(
   actor: Actor,
@@ -54,7 +45,7 @@ export async function overruleTake(
   if (!row) throw new ServiceError("conflict", "The bench has not heard this take yet.");
   const by = await whatWasAsked(take);
   const told = toldOf(row, by, word);
-  const target = targetOf(word);
+  const target = aboutOf(word);
   await database().transaction(async (transaction) => {
     await touchBand(who.bandId, transaction);
     await lockTask(take.taskId, transaction);

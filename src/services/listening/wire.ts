@@ -2,7 +2,7 @@ import type { Assessment } from "../../core/listen";
 import type { Terms } from "../../core/practice";
 import type { CauseKind, Criterion, Overrule, Told } from "../../core/progress";
 import type { Score } from "../../core/score";
-import type { TakeState, TaskState } from "../../data";
+import type { BringRow, TakeState } from "../../data";
 import type { PinView, TakeSummary } from "../practice/wire";
 
 export interface QueueItem {
@@ -146,15 +146,6 @@ interface OfTakes {
 }
 
 /** A task for which a recording may be brought. */
-export interface BringTask {
-  taskId: string;
-  playerId: string;
-  playerName: string;
-  instrumentId: string;
-  lineId: string;
-  lineTitle: string;
-  lineNumber: number | null;
-  goalBpm: number;
+export interface BringTask extends Omit<BringRow, "dueDate"> {
   dueLabel: string;
-  state: TaskState;
 }

@@ -24,10 +24,9 @@ const STATE: Record<FolderRow["state"], string> = {
 export function FolderDesk({ tasks }: { tasks: BringTask[] }) {
   const ready = useReady();
   const folder = useFolder(tasks);
-  const { rows, left, bringing } = folder;
+  const { rows, players, left, bringing } = folder;
   const count = (state: FolderRow["state"]) => rows.filter((row) => row.state === state).length;
   const through = count("done") + count("known") + count("refused");
-  const players = [...new Map(tasks.map((task) => [task.playerId, task])).values()];
   const take = (files: FileList | null) => void folder.add([...(files ?? [])]);
   return (
     <div className="flex flex-col gap-4">

@@ -142,11 +142,7 @@ function Place({ line, chosen, classes }: { line: Line; chosen: Chosen; classes:
       <p className="flex flex-wrap items-center gap-2">
         {examples.length === 0 ? "No take went wrong here." : "Hear it:"}
         {examples.map(({ takeId, playerName }) => (
-          <a
-            key={takeId}
-            className="btn btn-sm border-base-300 bg-base-100"
-            href={`/listen?take=${takeId}&bar=${number}`}
-          >
+          <a key={takeId} className="btn btn-sm border-base-300 bg-base-100" href={`/listen?take=${takeId}`}>
             {playerName}
           </a>
         ))}

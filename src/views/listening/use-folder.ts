@@ -1,4 +1,4 @@
-import { useCallback, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
 import { firstAnswer } from "../../client/first-answer";
 import { refusalOf } from "../../client/length";
@@ -36,6 +36,7 @@ export function useFolder(tasks: readonly BringTask[]) {
   const [rows, setRows] = useState<FolderRow[]>([]);
   const [left, setLeft] = useState(0);
   const [bringing, setBringing] = useState(false);
+  const players = useMemo(() => [...new Map(tasks.map((task) => [task.playerId, task])).values()], [tasks]);
   const stopped = useRef(false);
   const parts = useRef(new Map<string, Promise<{ score: Score }>>());
   const change = useCallback(
@@ -73,12 +74,11 @@ export function useFolder(tasks: readonly BringTask[]) {
       ? `${file.name} is a film. Save its sound as a recording first.`
       : await refusalOf(file);
     if (refusal) return change(key, { state: "refused", problem: refusal });
-    const players = [
-      ...new Map(
-        tasks.map(({ playerId, playerName }) => [playerId, { id: playerId, name: playerName }]),
-      ).values(),
-    ];
-    const named = readFileName(path, players, []).playerId;
+    const named = readFileName(
+      path,
+      players.map(({ playerId, playerName }) => ({ id: playerId, name: playerName })),
+      [],
+    ).playerId;
     if (!named) return change(key, { state: "asks", problem: "Whose is it?" });
     const own = oncePerLine(tasks.filter(({ playerId }) => playerId === named));
     const lines = own.map(({ taskId, lineNumber, lineTitle }) => ({
@@ -111,6 +111,8 @@ export function useFolder(tasks: readonly BringTask[]) {
 
   return {
     rows,
+    /** A task of every player there is one of. */
+    players,
     /** Files that are no recordings. */
     left,
     bringing,

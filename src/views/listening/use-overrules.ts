@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { call } from "../../client/api";
 import type { Assessment } from "../../core/listen";
-import { type CauseKind, type Overrule, overruled } from "../../core/progress";
+import { aboutOf, type CauseKind, type Overrule, overruled } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
 import { useCall } from "../../ui/use-call";
 import { type Finding, findings } from "../../ui/wording";
@@ -59,12 +59,4 @@ export function useOverrules(
     ).then((kept) => kept === undefined && setWords(before));
   };
   return { shown, setAside: words.some(({ about }) => about === "take"), found, dropped, toggle, problem };
-}
-
-function aboutOf(word: Overrule): string {
-  return word.about === "cause"
-    ? `cause ${word.causeId}`
-    : word.about === "note"
-      ? `note ${word.noteIndex}`
-      : "take";
 }
