@@ -3,6 +3,7 @@ import { call } from "../../client/api";
 import { INSTRUMENTS, instrumentById, type Stage } from "../../core/music";
 import { COLUMNS, type Column, RosterError, rosterText } from "../../core/roster";
 import type { RosterLook } from "../../services/band/schema";
+import { FileInput } from "../../ui/FileInput";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import {
@@ -123,14 +124,10 @@ export function RosterDesk({ desk, close }: Props) {
       </label>
       <label className="flex flex-wrap items-center gap-2 text-sm">
         or choose a file
-        <input
-          type="file"
+        <FileInput
           accept=".csv,.tsv,.txt,text/csv"
           className="file-input file-input-sm border-neutral"
-          onChange={(event) => {
-            void take(event.target.files?.[0]);
-            event.target.value = "";
-          }}
+          onFiles={([file]) => void take(file)}
         />
       </label>
       <Problem text={problem || (look?.problem ? ROSTER_PROBLEMS[look.problem] : "")} />

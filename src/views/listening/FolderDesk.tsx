@@ -1,5 +1,6 @@
 import { instrumentById } from "../../core/music";
 import type { BringTask } from "../../services/listening/wire";
+import { FileInput } from "../../ui/FileInput";
 import { useReady } from "../../ui/use-ready";
 import { type FolderRow, useFolder } from "./use-folder";
 
@@ -27,7 +28,7 @@ export function FolderDesk({ tasks }: { tasks: BringTask[] }) {
   const { rows, players, left, bringing } = folder;
   const count = (state: FolderRow["state"]) => rows.filter((row) => row.state === state).length;
   const through = count("done") + count("known") + count("refused");
-  const take = (files: FileList | null) => void folder.add([...(files ?? [])]);
+  const take = (files: File[]) => void folder.add(files);
   return (
     <div className="flex flex-col gap-4">
       <fieldset
@@ -36,30 +37,28 @@ export function FolderDesk({ tasks }: { tasks: BringTask[] }) {
         onDragOver={(event) => event.preventDefault()}
         onDrop={(event) => {
           event.preventDefault();
-          take(event.dataTransfer.files);
+          take([...event.dataTransfer.files]);
         }}
       >
         <label className={`btn btn-primary ${ready ? "" : "btn-disabled"}`}>
           Choose recordings
-          <input
-            type="file"
+          <FileInput
             multiple
             className="sr-only"
             aria-label="Choose recordings"
             disabled={!ready}
-            onChange={(event) => take(event.target.files)}
+            onFiles={take}
           />
         </label>
         <label className={`btn border-base-300 bg-base-100 ${ready ? "" : "btn-disabled"}`}>
           Choose a folder
-          <input
-            type="file"
+          <FileInput
             multiple
             className="sr-only"
             aria-label="Choose a folder"
             disabled={!ready}
             ref={(input) => input?.setAttribute("webkitdirectory", "")}
-            onChange={(event) => take(event.target.files)}
+            onFiles={take}
           />
         </label>
         <p className="max-w-xl text-sm text-quiet">

@@ -3,6 +3,7 @@ import { ApiError, call } from "../../client/api";
 import { splitTunes } from "../../core/score";
 import type { FileLook } from "../../services/shelf/schema";
 import { TextField } from "../../ui/Field";
+import { FileInput } from "../../ui/FileInput";
 import { useReady } from "../../ui/use-ready";
 import { SortParts } from "./SortParts";
 
@@ -120,14 +121,12 @@ export function ImportLine({ books }: { books: string[] }) {
         <span className="text-sm text-quiet">
           Drop one or many here, or click to choose: .musicxml, .xml, .mxl, .abc or .mid
         </span>
-        <input
-          type="file"
-          name="file"
+        <FileInput
           multiple
           className="sr-only"
           accept=".musicxml,.xml,.mxl,.abc,.mid,.midi"
           aria-label="Music files"
-          onChange={(event) => choose([...(event.target.files ?? [])])}
+          onFiles={choose}
         />
       </label>
       {look && (

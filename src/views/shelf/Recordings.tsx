@@ -1,6 +1,7 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { ApiError, call } from "../../client/api";
 import type { LineRecordingView } from "../../services/shelf/schema";
+import { FileInput } from "../../ui/FileInput";
 import { useReady } from "../../ui/use-ready";
 import { RecordingPlayer } from "../pencil/RecordingPlayer";
 
@@ -13,7 +14,6 @@ export function Recordings({ lineId }: { lineId: string }) {
   const [problem, setProblem] = useState("");
   const [busy, setBusy] = useState(false);
   const [removed, setRemoved] = useState<LineRecordingView | null>(null);
-  const file = useRef<HTMLInputElement>(null);
 
   const load = async () =>
     setRecordings(
@@ -46,20 +46,17 @@ export function Recordings({ lineId }: { lineId: string }) {
     void attempt(() =>
       call("POST", `/api/lines/${lineId}/recordings?${new URLSearchParams({ name })}`, chosen),
     );
-    if (file.current) file.current.value = "";
   };
 
   return (
     <div className="flex flex-col gap-4">
       <label className="flex flex-wrap items-center gap-3">
         <span className="font-bold">Attach a recording or backing track</span>
-        <input
-          ref={file}
-          type="file"
+        <FileInput
           className="file-input border-neutral"
           accept="audio/*,.wav,.flac,.mp3,.ogg,.webm,.m4a"
           disabled={!ready || busy}
-          onChange={(event) => attach(event.target.files?.[0])}
+          onFiles={([chosen]) => attach(chosen)}
         />
       </label>
       {busy && <p className="text-sm text-quiet">Working …</p>}

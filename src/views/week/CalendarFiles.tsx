@@ -2,6 +2,7 @@ import { useState } from "react";
 import { call } from "../../client/api";
 import type { ReadHolidays } from "../../core/plan";
 import type { CalendarView } from "../../services/week/schema";
+import { FileInput } from "../../ui/FileInput";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import { leftOutText } from "../../ui/wording";
@@ -61,16 +62,11 @@ export function HolidayFile({ daysOff }: { daysOff: CalendarView["daysOff"] }) {
       )}
       <label className="flex flex-wrap items-center gap-2 text-sm">
         From your school's calendar file (.ics)
-        <input
-          type="file"
+        <FileInput
           accept=".ics,text/calendar"
           className="file-input file-input-sm border-neutral"
           disabled={busy}
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            event.target.value = "";
-            if (file) open(file);
-          }}
+          onFiles={([file]) => open(file!)}
         />
       </label>
       {look && (

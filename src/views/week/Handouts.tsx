@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import { call } from "../../client/api";
 import type { HandoutView } from "../../services/pieces/schema";
+import { FileInput } from "../../ui/FileInput";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 
@@ -97,17 +98,12 @@ export function Handouts({ first }: { first: HandoutView[] }) {
           onChange={(event) => setTitle(event.target.value)}
         />
       </label>
-      <input
+      <FileInput
         ref={file}
-        type="file"
         className="sr-only"
         aria-label="A sheet (PDF) or a recording"
         accept="application/pdf,audio/*,.pdf,.mp3,.wav,.flac,.ogg,.m4a"
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          event.target.value = "";
-          if (chosen) void keep(/\.pdf$/i.test(chosen.name) ? "worksheet" : "listening", chosen);
-        }}
+        onFiles={([chosen]) => void keep(/\.pdf$/i.test(chosen!.name) ? "worksheet" : "listening", chosen!)}
       />
       <button
         type="button"
