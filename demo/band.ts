@@ -1,4 +1,5 @@
 import type { Terms } from "../src/core/practice";
+import { type Rubric, USUAL_RUBRIC } from "../src/core/progress";
 
 /** The Lantern Quay Beginner Band: everybody and everything here is invented. */
 export const DEMO = {
@@ -81,6 +82,45 @@ const PRINTED: Record<string, string> = {
 };
 for (const player of PLAYERS) if (PRINTED[player.name]) player.words = PRINTED[player.name]!;
 
+/** How the band marks: every day, in a playing test, and in the first weeks. */
+export const RUBRICS: Rubric[] = [
+  USUAL_RUBRIC,
+  {
+    id: "test",
+    name: "Playing test",
+    school: "marks",
+    levels: ["not yet", "starting", "nearly", "there", "for the concert"],
+    criteria: [
+      { id: "notes", word: "Right notes", weight: 2, hears: "notes", means: [] },
+      { id: "rhythm", word: "Steady time", weight: 2, hears: "rhythm", means: [] },
+      {
+        id: "tone",
+        word: "Sound",
+        weight: 1,
+        hears: null,
+        means: [
+          "no sound that holds",
+          "airy, it breaks off",
+          "holds, but thin",
+          "full on easy notes",
+          "full and even on all notes",
+        ],
+      },
+      { id: "posture", word: "Posture", weight: 1, hears: null, means: [] },
+    ],
+  },
+  {
+    id: "first",
+    name: "First weeks",
+    school: "pass",
+    levels: ["not yet", "passed"],
+    criteria: [
+      { id: "tone", word: "A sound that holds", weight: 1, hears: null, means: [] },
+      { id: "posture", word: "Posture and hands", weight: 1, hears: null, means: [] },
+    ],
+  },
+];
+
 /** Weeks since the band began. */
 export const WEEKS_BEHIND = 8;
 
@@ -150,11 +190,7 @@ export const ASSIGNMENTS: DemoAssignment[] = [
     terms: {
       test: true,
       lowestBpm: 66,
-      criteria: [
-        { criterion: "notes", weight: 2 },
-        { criterion: "rhythm", weight: 2 },
-        { criterion: "tone", weight: 1 },
-      ],
+      rubric: "test",
     },
   },
   {

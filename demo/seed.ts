@@ -6,7 +6,8 @@ import { writeWav } from "../src/core/audio";
 import { BOOK_TITLE, type BookLine, bookScore, engraveShorthand, LINES, SNARE_LINE } from "../src/core/book";
 import { addDays, whyOff } from "../src/core/calendar";
 import { instrumentById } from "../src/core/music";
-import { PLAIN_TERMS } from "../src/core/practice";
+import { PLAIN_TERMS, type Terms } from "../src/core/practice";
+import { rubricFor } from "../src/core/progress";
 import { seededRandom } from "../src/core/rhythm";
 import { derivePart } from "../src/core/score";
 import { nameKey } from "../src/core/text";
@@ -42,6 +43,7 @@ import {
   LESSONS,
   NEWCOMER,
   PLAYERS,
+  RUBRICS,
   SWAP,
   WEEKS_BEHIND,
 } from "./band";
@@ -162,6 +164,7 @@ async function moveOn(director: Director, groupIds: ReadonlyMap<string, string>)
     hearing: directors.map(({ userId }) => userId),
     daysOff: [{ from: festival, to: addDays(festival, 1), name: "Lantern festival" }],
     retentionWeeks: 52,
+    rubrics: RUBRICS,
   });
   await inviteDirector(director, { email: "pelle@lanternquay.example" }, "http://127.0.0.1:4321");
 }
@@ -262,7 +265,10 @@ async function sendTakes(
       const assessing = assessStoredTake(takeId);
       if (round + 1 < rounds || heard) {
         await assessing;
-        await hearTake(director, takeId, askedAgain || round + 1 < rounds);
+        await hearTake(director, takeId, askedAgain || round + 1 < rounds, {
+          ...PLAIN_TERMS,
+          ...wanted.terms,
+        });
       } else running.push(assessing);
     }
   }
@@ -291,15 +297,24 @@ async function upload(task: Task, bytes: Uint8Array, random: () => number): Prom
   return id;
 }
 
-async function hearTake(director: Director, takeId: string, again: boolean): Promise<void> {
+async function hearTake(director: Director, takeId: string, again: boolean, terms: Terms): Promise<void> {
   const comment = again
     ? "Good start. Check the key signature at the front of the line, then play bars 3 and 5 on their own."
     : "Steady and clear. Keep the air moving to the end of the long notes.";
   const score = again ? 2 : 3;
+  const marks: Record<string, number> = {
+    notes: score,
+    rhythm: 3,
+    tone: 3,
+    articulation: score + 1,
+    dynamics: 2,
+  };
   await reviewTake(director, takeId, {
     decision: again ? "again" : "accepted",
     comment,
-    marks: { notes: score, rhythm: 3, tone: 3, articulation: score + 1, dynamics: 2 },
+    marks: Object.fromEntries(
+      rubricFor(RUBRICS, terms).criteria.flatMap(({ id }) => (marks[id] ? [[id, marks[id]]] : [])),
+    ),
   });
 }
 

@@ -21,6 +21,7 @@ import { pieces } from "./migrations/018-pieces";
 import { practiceRoom } from "./migrations/019-practice-room";
 import { ownWays } from "./migrations/020-own-ways";
 import { theDesk } from "./migrations/021-the-desk";
+import { marking } from "./migrations/022-marking";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -45,6 +46,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "019-practice-room": practiceRoom,
   "020-own-ways": ownWays,
   "021-the-desk": theDesk,
+  "022-marking": marking,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { PRACTICE_STEPS, type Terms } from "../core/practice";
-import { CRITERIA, type Criterion } from "../core/progress";
 import { FASTEST_BPM, SLOWEST_BPM, STYLES, type StyleRange } from "../core/score";
+import { Marked } from "./Marked";
 import { HELD_NAMES, STEP_NAMES } from "./wording";
 
 interface Props {
@@ -376,51 +376,6 @@ function Steps({ terms, set }: PartProps) {
           </option>
         ))}
       </select>
-    </fieldset>
-  );
-}
-
-/** What is marked and how much each counts. */
-function Marked({ terms, set }: PartProps) {
-  const { criteria } = terms;
-  const weightOf = (name: Criterion) => criteria?.find(({ criterion }) => criterion === name)?.weight ?? 0;
-  return (
-    <fieldset>
-      <legend className="font-bold">What is marked</legend>
-      <Tick
-        on={criteria === null}
-        set={(on) => set({ criteria: on ? null : CRITERIA.map((criterion) => ({ criterion, weight: 1 })) })}
-      >
-        everything alike
-      </Tick>
-      {criteria !== null && (
-        <div className="mt-1 flex flex-wrap gap-2">
-          {CRITERIA.map((name) => (
-            <label key={name} className="flex items-center gap-1">
-              {name}
-              <select
-                aria-label={`Weight of ${name}`}
-                className="select select-sm w-16 border-neutral"
-                value={weightOf(name)}
-                onChange={(event) => {
-                  const weight = Number(event.target.value);
-                  const others = CRITERIA.map((criterion) => ({
-                    criterion,
-                    weight: criterion === name ? weight : weightOf(criterion),
-                  })).filter((each) => each.weight > 0);
-                  set({ criteria: others.length > 0 ? others : null });
-                }}
-              >
-                {[0, 1, 2, 3, 4, 5].map((weight) => (
-                  <option key={weight} value={weight}>
-                    {weight === 0 ? "no" : `× ${weight}`}
-                  </option>
-                ))}
-              </select>
-            </label>
-          ))}
-        </div>
-      )}
     </fieldset>
   );
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { type PlayedNote, synthesise } from "../../demo/synth";
 import { assess } from "../../src/core/listen";
-import { MOST_RUNGS, PLAIN_TERMS, rungsOf, tooSlow, weightedMark, within } from "../../src/core/practice";
+import { MOST_RUNGS, PLAIN_TERMS, rungsOf, tooSlow, within } from "../../src/core/practice";
 import {
   type HowAsked,
   type Score,
@@ -117,13 +117,6 @@ describe("terms", () => {
     expect(tooSlow(68, 72)).toBe(true);
     expect(tooSlow(null, 72)).toBe(false);
     expect(tooSlow(30, null)).toBe(false);
-  });
-
-  it("mark by weights, and leave out what has none", () => {
-    expect(weightedMark({ notes: 2, rhythm: 4 }, null)).toBe(3);
-    expect(weightedMark({ notes: 2, rhythm: 4 }, [{ criterion: "notes", weight: 3 }])).toBe(2);
-    expect(weightedMark({ rhythm: 4 }, [{ criterion: "notes", weight: 3 }])).toBeNull();
-    expect(weightedMark({}, null)).toBeNull();
   });
 
   it("stay within the bars that are asked for", () => {

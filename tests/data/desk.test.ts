@@ -40,12 +40,12 @@ import {
   takeDetail,
 } from "../../src/services/listening";
 import { askQuestion, completeUpload, stand, taskDetail } from "../../src/services/practice";
-import { bandSettings, saveSettings } from "../../src/services/settings";
 import {
   addTo,
   anotherBand,
   type BandInDatabase,
   bandInDatabase,
+  decide,
   give,
   ranked,
   refusal,
@@ -188,12 +188,7 @@ describe("a mark at a note", () => {
 describe("answers that are held back", () => {
   it("look like nothing to the player until they are released, and then one letter names no child", async () => {
     const { director, player, takeId } = await heard({});
-    const { zones: _, directors, classCode: __, ...settings } = await bandSettings(director);
-    await saveSettings(director, {
-      ...settings,
-      release: "together",
-      hearing: directors.map(({ userId }) => userId),
-    });
+    await decide(director, { release: "together" });
     await reviewTake(director, takeId, { ...accepted, decision: "again", comment: "Once more." });
     const task = async () => (await stand(player)).tasks[0]!;
     expect((await task()).state).toBe("sent");

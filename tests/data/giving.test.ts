@@ -336,8 +336,8 @@ describe("a playing test", () => {
         takeId !== null,
       ]),
     ).toEqual([
-      ["Cleo", 3, true, true],
-      ["Fia", 3, false, true],
+      ["Cleo", 75, true, true],
+      ["Fia", 75, false, true],
       ["Kofi", null, false, false],
     ]);
   });

@@ -24,7 +24,7 @@ import {
 import { storeLine } from "../../src/services/lines";
 import { eraseOldSounds, reviewTake, takeDetail, takeSound } from "../../src/services/listening";
 import { stand, taskDetail } from "../../src/services/practice";
-import { bandSettings, saveSettings, settingsOf } from "../../src/services/settings";
+import { bandSettings, settingsOf } from "../../src/services/settings";
 import {
   bandBegun,
   bringBook,
@@ -39,6 +39,7 @@ import {
   anotherBand,
   type BandInDatabase,
   bandInDatabase,
+  decide,
   give,
   queriesOf,
   takeOf,
@@ -457,11 +458,6 @@ describe("a line given with bars", () => {
 });
 
 describe("settings", () => {
-  const save = async (director: Director, change: object) => {
-    const { zones: _zones, directors, classCode: _code, ...now } = await bandSettings(director);
-    await saveSettings(director, { ...now, hearing: directors.map(({ userId }) => userId), ...change });
-  };
-
   it("are the usual where nothing was decided, and a stored value that no longer fits is the usual too", async () => {
     const { director } = await anotherBand();
     const row = (await Band.findByPk(director.bandId))!;
@@ -473,13 +469,12 @@ describe("settings", () => {
     });
   });
 
-  it("judge takes by the stage, say the band's own words, and give cards in the weeks of making a sound", async () => {
+  it("judge takes by the stage, and give cards in the weeks of making a sound", async () => {
     const { director, fullBandId } = await anotherBand();
     const ada = await addTo(director, "Ada", ["flute"], "making-a-sound");
-    const { judging, criteria } = await bandSettings(director);
-    await save(director, {
+    const { judging } = await bandSettings(director);
+    await decide(director, {
       judging: { ...judging, "making-a-sound": { inTuneCents: 45, inTimeMs: 150 } },
-      criteria: { ...criteria, tone: "Sound" },
     });
     const { assignmentId } = await give(director, tune, fullBandId);
     const task = (await Task.findOne({ where: { assignmentId } }))!;
@@ -490,10 +485,9 @@ describe("settings", () => {
       heard: { by: ["Dita Rector"], weeks: null },
     });
     expect(detail.tolerances.timingToleranceMs).toBe(150);
-    expect(detail.criteria.tone).toBe("Sound");
     // Every note of the part is a card, known or not.
     expect(detail.cards.map(({ name }) => name)).toEqual(["B♭4", "C5", "D5", "E♭5", "F5", "G5"]);
-    await save(director, { cardsFirst: false });
+    await decide(director, { cardsFirst: false });
     expect((await taskDetail(ada, task.id, "wide")).cardsOnly).toBe(false);
   });
 
@@ -503,7 +497,7 @@ describe("settings", () => {
     const { assignmentId } = await give(director, tune, fullBandId);
     const takeId = await takeOf(ada, assignmentId);
     expect((await takeSound(director, takeId)).storeKey).toContain(takeId);
-    await expect(save(director, { hearing: [crypto.randomUUID()] })).rejects.toThrow(
+    await expect(decide(director, { hearing: [crypto.randomUUID()] })).rejects.toThrow(
       "Somebody of the band has to hear",
     );
     const { Membership } = await import("../../src/data");
@@ -523,7 +517,7 @@ describe("settings", () => {
     await reviewTake(director, takeId, { decision: "accepted", comment: "kept", marks: { notes: 4 } });
     const later = Date.now() + 30 * 86_400_000;
     expect(await eraseOldSounds(later)).toBe(0);
-    await save(director, { retentionWeeks: 4 });
+    await decide(director, { retentionWeeks: 4 });
     expect(await eraseOldSounds(Date.now() + 20 * 86_400_000)).toBe(0);
     expect(await eraseOldSounds(later)).toBe(1);
     expect(await eraseOldSounds(later)).toBe(0);
@@ -534,7 +528,7 @@ describe("settings", () => {
       erased: true,
       decision: "accepted",
       comment: "kept",
-      mark: 4,
+      mark: 100,
       remark: "1 wrong",
     });
     expect(await Media.count({ where: { storeKey } })).toBe(1);

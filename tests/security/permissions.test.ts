@@ -4,6 +4,7 @@ import { connect } from "node:net";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { writeWav } from "../../src/core/audio";
+import { USUAL_RUBRIC } from "../../src/core/progress";
 import { OWN_WORDS, USUAL_COURSE, USUAL_PAGE } from "../../src/core/rhythm";
 import { type Score, writeMusicXml } from "../../src/core/score";
 import { usualBlock } from "../../src/core/warmup";
@@ -343,6 +344,7 @@ const TABLE: Record<string, Row> = {
     body: silence,
     expects: [401, 404, 403, 403, 200],
   },
+  "GET /api/band/rubrics": { expects: [401, 200, 403, 403, 200] },
   "GET /api/words": { expects: [401, 200, 403, 403, 200] },
   "PUT /api/words": {
     body: () => ({ place: "advice missed", text: "Mine." }),
@@ -381,6 +383,20 @@ const TABLE: Record<string, Row> = {
     path: () => `/api/takes/${ids.take}/overrule`,
     body: () => ({ word: { about: "take" }, on: false }),
     expects: [401, 404, 403, 403, 409],
+  },
+  "GET /api/takes/together": { expects: [401, 200, 403, 403, 200] },
+  "PUT /api/takes/together": {
+    body: () => ({ takeIds: [ids.take], accepted: false }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/takes/[id]/task": {
+    path: () => `/api/takes/${ids.take}/task`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/takes/[id]/task": {
+    path: () => `/api/takes/${ids.take}/task`,
+    body: () => ({ taskId: ids.task }),
+    expects: [401, 404, 403, 403, 200],
   },
   "GET /api/stand": { expects: [401, 403, 200, 200, 403] },
   "GET /api/tasks/[id]": { path: () => `/api/tasks/${ids.task}`, expects: [401, 403, 404, 200, 403] },
@@ -942,13 +958,11 @@ beforeAll(async () => {
     schoolWeek: [1, 2, 3, 4, 5],
     homeMinutes: 20,
     changeoverMinutes: 1,
-    criteria: {
-      notes: "Notes",
-      rhythm: "Rhythm",
-      tone: "Tone",
-      articulation: "Articulation",
-      dynamics: "Dynamics",
-    },
+    rubrics: [USUAL_RUBRIC],
+    late: { percentPerDay: 10, mostPercent: 30 },
+    redo: "best",
+    cleanSamples: 3,
+    markTogether: false,
     whenDone: "clean-days",
     cleanPasses: 1,
     cleanDays: 2,
@@ -1091,6 +1105,8 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "PUT /api/plan/turned-down .groupId",
       "PUT /api/players .changes[0].playerId",
       "PUT /api/routines/[id] .content.blocks[0].mutedFor[0]",
+      "PUT /api/takes/[id]/task .taskId",
+      "PUT /api/takes/together .takeIds[0]",
     ]);
   });
 

@@ -18,6 +18,7 @@ export { LONG_TONE_GOAL_SEC, longToneScore, type Steadiness, steadinessOf } from
 export { type HowChecked, PRACTICE_STEPS, type PracticeStep, STEP_KINDS } from "./steps";
 export { startingTempo } from "./tempo";
 export {
+  type Asks,
   isAskedFor,
   MOST_RUNGS,
   NEIGHBOUR_TEMPO,
@@ -26,6 +27,6 @@ export {
   type Terms,
   type ToRecord,
   tooSlow,
-  weightedMark,
+  withAsks,
   within,
 } from "./terms";

@@ -1,4 +1,3 @@
-import type { Criterion } from "../progress";
 import type { StyleRange } from "../score";
 import type { PracticeStep } from "./steps";
 
@@ -22,8 +21,10 @@ export interface Terms {
   record: ToRecord;
   /** Minutes each time; nothing is said when null. */
   minutes: number | null;
-  /** What is marked and how much each counts; every criterion alike when null. */
-  criteria: { criterion: Criterion; weight: number }[] | null;
+  /** The rubric of the band it is marked by; the first when null. */
+  rubric: string | null;
+  /** What of it is marked and how much each counts; as the rubric says when null. */
+  criteria: { criterion: string; weight: number }[] | null;
   /** Counts as a playing test. */
   test: boolean;
   /** Beside what is required: for who wants more. */
@@ -41,11 +42,38 @@ export const PLAIN_TERMS: Terms = {
   steps: null,
   record: { kind: "all" },
   minutes: null,
+  rubric: null,
   criteria: null,
   test: false,
   extra: false,
   sight: null,
 };
+
+/** A take that is asked for anew otherwise than before: at another tempo, or some bars only, by index in the line. */
+export interface Asks {
+  goalBpm: number | null;
+  bars: { firstBar: number; lastBar: number } | null;
+}
+
+/** What is asked for in a task whose next take is asked for otherwise. A slower tempo then counts too. */
+export function withAsks<G extends { goalBpm: number; terms?: Terms | null | undefined }>(
+  given: G,
+  asks: Asks | null | undefined,
+): G {
+  if (!asks) return given;
+  const terms = { ...PLAIN_TERMS, ...given.terms };
+  const goalBpm = asks.goalBpm ?? given.goalBpm;
+  return {
+    ...given,
+    goalBpm,
+    terms: {
+      ...terms,
+      lowestBpm: terms.lowestBpm === null ? null : Math.min(terms.lowestBpm, goalBpm),
+      ladder: asks.goalBpm === null ? terms.ladder : null,
+      record: asks.bars ? { kind: "bars", ...asks.bars } : terms.record,
+    },
+  };
+}
 
 /** Terms whose bars lie among those that are asked for: a style or a recording that reaches out of them is cut. */
 export function within(terms: Terms, [from, to]: readonly [number, number]): Terms {
@@ -89,31 +117,6 @@ export const NEIGHBOUR_TEMPO = 0.96;
 /** Whether a take is slower than the slowest that counts. What has no known tempo is not held against anybody. */
 export function tooSlow(tempoBpm: number | null, lowestBpm: number | null): boolean {
   return tempoBpm !== null && lowestBpm !== null && tempoBpm < lowestBpm * NEIGHBOUR_TEMPO;
-}
-
-/**
- * The mean of marks by the weights that were set for a task; of all that were given where nothing was set.
- *
- * @param marks  1 to 4 by criterion; what was not marked does not count
- * @returns null when nothing that counts was marked
- * @example
- * // notes count twice as much as rhythm
- * weightedMark({ notes: 4, rhythm: 1 }, [
- *   { criterion: "notes", weight: 2 },
- *   { criterion: "rhythm", weight: 1 },
- * ]) // => 3
- */
-export function weightedMark(
-  marks: Partial<Record<Criterion, number>>,
-  criteria: Terms["criteria"],
-): number | null {
-  const counted = Object.entries(marks).map(([name, mark]) => ({
-    mark,
-    weight: criteria ? (criteria.find(({ criterion }) => criterion === name)?.weight ?? 0) : 1,
-  }));
-  const weights = counted.reduce((sum, { weight }) => sum + weight, 0);
-  if (weights === 0) return null;
-  return counted.reduce((sum, { mark, weight }) => sum + mark * weight, 0) / weights;
 }
 
 /** Whether somebody who has not sent it is to be asked for it: it is on the stands, and no extra. */

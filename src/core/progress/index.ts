@@ -23,5 +23,21 @@ export {
   thingsOf,
 } from "./knowledge";
 export { aboutOf, type Overrule, overruled } from "./overrule";
-export { CRITERIA, type Criterion, driftsNoticeably, proposeMarks } from "./propose";
+export { type Criterion, driftsNoticeably, proposeMarks } from "./propose";
+export {
+  countingResult,
+  HEARD,
+  heardIn,
+  type LateRule,
+  type MarkedBy,
+  type MarkResult,
+  type Marks,
+  MOST_CRITERIA,
+  type Rubric,
+  type RubricCriterion,
+  resultOf,
+  rubricFor,
+  suggestedMarks,
+  USUAL_RUBRIC,
+} from "./rubric";
 export { distrustedKinds, type Share, shareOf, type Told } from "./trust";

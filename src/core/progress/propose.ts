@@ -1,8 +1,8 @@
 import type { Assessment } from "../listen";
 import { isUneven } from "./clean";
 
-/** What a take is marked by, 1 to 4 each. */
-export const CRITERIA = ["notes", "rhythm", "tone", "articulation", "dynamics"] as const;
+/** What a take is marked by where a band said nothing else. */
+export const CRITERIA = ["notes", "rhythm", "tone", "articulation", "dynamics", "posture"] as const;
 export type Criterion = (typeof CRITERIA)[number];
 
 /** Share of good notes that earns 4, 3 and 2. */
@@ -12,7 +12,8 @@ export const NOTICEABLE_DRIFT_PERCENT = 8;
 
 /**
  * What the bench would mark, for the criteria it can hear: notes by pitch, rhythm by time and length, less one for pauses
- * and one for a beat that runs away or sags, articulation by attacks. Tone and dynamics are left to the director's ear.
+ * and one for a beat that runs away or sags, articulation by attacks. Tone, dynamics and posture are left to the
+ * director.
  */
 export function proposeMarks(assessment: Assessment): Partial<Record<Criterion, number>> {
   if (assessment.take.status !== "assessed" || assessment.notes.length === 0) return {};

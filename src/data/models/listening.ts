@@ -6,13 +6,16 @@ import {
   type Sequelize,
 } from "sequelize";
 import type { Assessment } from "../../core/listen";
+import type { MarkedBy } from "../../core/progress";
 import {
   columns,
+  flag,
   instant,
   json,
   key,
   optionalDecimal,
   optionalInstant,
+  optionalJson,
   ref,
   text,
   whole,
@@ -55,6 +58,10 @@ export class Review extends Model<InferAttributes<Review>, InferCreationAttribut
   declare reviewedAt: Date;
   /** From when on the player sees it; null while it waits to be released. */
   declare releasedAt: CreationOptional<Date | null>;
+  /** The rubric and the rule for late takes as they stood. */
+  declare markedBy: CreationOptional<MarkedBy | null>;
+  /** Accepted with others alike, without being heard itself. */
+  declare unheard: CreationOptional<boolean>;
 }
 
 export class Mark extends Model<InferAttributes<Mark>, InferCreationAttributes<Mark>> {
@@ -100,6 +107,8 @@ export function defineListening(sequelize: Sequelize) {
       comment: text,
       reviewedAt: instant,
       releasedAt: optionalInstant,
+      markedBy: optionalJson,
+      unheard: { ...flag, defaultValue: false },
     }),
     { sequelize, tableName: "reviews" },
   );

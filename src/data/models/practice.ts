@@ -7,7 +7,7 @@ import {
 } from "sequelize";
 import type { Gap } from "../../core/listen";
 import type { Stage } from "../../core/music";
-import type { Terms } from "../../core/practice";
+import type { Asks, Terms } from "../../core/practice";
 import {
   bigWhole,
   columns,
@@ -86,6 +86,8 @@ export class Task extends Model<InferAttributes<Task>, InferCreationAttributes<T
   declare closedAt: CreationOptional<Date | null>;
   /** Its player said it is done, where nothing is recorded. */
   declare toldDoneAt: CreationOptional<Date | null>;
+  /** What the next take is asked for otherwise than its assignment says. */
+  declare asks: CreationOptional<Asks | null>;
 }
 
 export class Media extends Model<InferAttributes<Media>, InferCreationAttributes<Media>> {
@@ -169,6 +171,7 @@ export function definePractice(sequelize: Sequelize) {
       state: text,
       closedAt: optionalInstant,
       toldDoneAt: optionalInstant,
+      asks: optionalJson,
     }),
     { sequelize, tableName: "tasks" },
   );

@@ -1,4 +1,5 @@
 import type { Transaction } from "sequelize";
+import { NEIGHBOUR_TEMPO } from "../../core/practice";
 import type { TaskState } from "../models";
 import { run, select } from "./select";
 import type { QueueRow, TakeOutcome } from "./takes";
@@ -10,8 +11,8 @@ export interface QueueAsk {
   groupId: string | null;
   instrumentId: string | null;
   lineId: string | null;
-  /** Only what the bench could not judge, or whose player asked something. */
-  need: "ear" | "asked" | null;
+  /** Only what the bench could not judge, whose player asked something, said the take was not yet it, or played it anew after a word; or where nothing was found. */
+  need: "ear" | "asked" | "unsure" | "anew" | "clean" | null;
   after: number;
   most: number;
 }
@@ -38,10 +39,10 @@ export async function lockTask(taskId: string, transaction: Transaction): Promis
 /** Chooses the best take of a task anew; part of whatever changes how one of its takes came out. */
 export async function rankTask(taskId: string, neighbour: number, transaction: Transaction): Promise<void> {
   await run(
-    `UPDATE tasks t JOIN (
+    `UPDATE tasks t LEFT JOIN (
        SELECT k.task_id, k.id, ${HEARING} AS hearing, s.notes_wrong AS wrong, s.notes_total - s.notes_clean - s.notes_wrong AS uneven
        FROM takes k LEFT JOIN current_assessments s ON s.take_id = k.id WHERE k.task_id = :taskId ORDER BY ${BEST_FIRST} LIMIT 1) b ON b.task_id = t.id
-     SET t.best_take_id = b.id, t.hearing = b.hearing, t.best_wrong = b.wrong, t.best_uneven = b.uneven`,
+     SET t.best_take_id = b.id, t.hearing = b.hearing, t.best_wrong = b.wrong, t.best_uneven = b.uneven WHERE t.id = :taskId`,
     { taskId, neighbour },
     transaction,
   );
@@ -76,7 +77,8 @@ export async function queuePage(
   const given = { bandId, userId, groupId: ask.groupId, instrumentId: ask.instrumentId, lineId: ask.lineId };
   const waiting = `t.band_id = :bandId AND t.state = 'sent' AND t.best_take_id IS NOT NULL
     ${ask.groupId === null ? "" : "AND a.group_id = :groupId"} ${ask.instrumentId === null ? "" : "AND t.instrument_id = :instrumentId"}
-    ${ask.lineId === null ? "" : "AND r.line_id = :lineId"} ${ask.need === "ear" ? "AND t.hearing = 3" : ""} ${ask.need === "asked" ? `AND ${ASKED}` : ""}`;
+    ${ask.lineId === null ? "" : "AND r.line_id = :lineId"} ${ask.need === "ear" ? "AND t.hearing = 3" : ""} ${ask.need === "asked" ? `AND ${ASKED}` : ""}
+    ${ask.need === "unsure" ? `AND ${UNSURE}` : ""} ${ask.need === "anew" ? `AND ${ANEW}` : ""} ${ask.need === "clean" ? `AND ${CLEAN}` : ""}`;
   const tables =
     "tasks t JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id JOIN `lines` l ON l.id = r.line_id";
   // The page is cut by ids alone; what only its rows need is looked up after it.
@@ -96,7 +98,7 @@ export async function queuePage(
     ),
     select<{ total: number; needEar: number | null }>(
       `SELECT COUNT(*) AS total, SUM(t.hearing = 3) AS needEar
-       FROM ${ask.groupId === null && ask.lineId === null ? "tasks t" : tables} WHERE ${waiting}`,
+       FROM ${ask.groupId === null && ask.lineId === null && ask.need !== "clean" ? "tasks t" : tables} WHERE ${waiting}`,
       given,
     ),
   ]);
@@ -113,6 +115,39 @@ export async function queuePage(
   };
 }
 
+/** Nothing was found in it, at a tempo that counts; a test is heard whatever was found, and so is whoever asks something. */
+const CLEAN = `t.hearing = 0 AND t.best_wrong = 0 AND t.best_uneven = 0 AND COALESCE(JSON_VALUE(a.terms, '$.test'), 0) = 0
+    AND NOT EXISTS (SELECT 1 FROM questions q WHERE q.task_id = t.id AND q.answered_at IS NULL)
+    AND NOT EXISTS (SELECT 1 FROM takes k JOIN current_assessments s ON s.take_id = k.id LEFT JOIN assessment_causes x ON x.assessment_id = s.id
+      WHERE k.id = t.best_take_id AND (x.kind IS NOT NULL OR s.tempo_bpm < ${NEIGHBOUR_TEMPO} * k.lowest_bpm))`;
+
+/** The best takes of tasks that wait in which nothing was found, but for those that another director is hearing. */
+export async function cleanTakes(bandId: string, userId: string): Promise<string[]> {
+  const rows = await select<{ id: string }>(
+    `SELECT t.best_take_id AS id FROM tasks t JOIN assignments a ON a.id = t.assignment_id
+       LEFT JOIN take_claims m ON m.task_id = t.id AND m.until > NOW(3) AND m.by_id <> :userId
+     WHERE t.band_id = :bandId AND t.state = 'sent' AND m.task_id IS NULL AND ${CLEAN}`,
+    { bandId, userId },
+  );
+  return rows.map(({ id }) => id);
+}
+
+/** How many takes in which nothing was found this director heard lately. */
+export async function cleanSamplesHeard(bandId: string, userId: string, hours: number): Promise<number> {
+  const [row] = await select<{ heard: number }>(
+    `SELECT COUNT(*) AS heard FROM reviews v JOIN takes k ON k.id = v.take_id JOIN current_assessments s ON s.take_id = k.id
+     WHERE v.band_id = :bandId AND v.reviewer_id = :userId AND v.unheard = 0 AND v.reviewed_at > NOW(3) - INTERVAL :hours HOUR
+       AND s.status = 'assessed' AND s.notes_total > 0 AND s.notes_clean = s.notes_total
+       AND NOT EXISTS (SELECT 1 FROM assessment_causes x WHERE x.assessment_id = s.id)`,
+    { bandId, userId, hours },
+  );
+  return Number(row!.heard);
+}
+
+/** What its player said of the last take of it was "not yet". */
+const UNSURE = `(SELECT JSON_VALUE(f.detail, '$.rating') FROM practice_facts f WHERE f.task_id = t.id AND f.kind = 'rating' ORDER BY f.at DESC LIMIT 1) = 1`;
+const ANEW =
+  "EXISTS (SELECT 1 FROM takes h JOIN reviews v ON v.take_id = h.id WHERE h.task_id = t.id AND v.decision = 'again')";
 const ASKED = "EXISTS (SELECT 1 FROM questions q WHERE q.task_id = t.id AND q.answered_at IS NULL)";
 
 /** How many tasks wait, by group, instrument and line. */
@@ -253,4 +288,32 @@ export async function sameSoundOfPlayer(playerId: string, sha256: string): Promi
     { playerId, sha256 },
   );
   return row?.id ?? null;
+}
+
+/** Forgets what the engine heard in a take, whatever the engine. */
+export async function forgetHearing(takeId: string, transaction: Transaction): Promise<void> {
+  for (const table of ["assessment_bars", "assessment_causes"])
+    await run(
+      `DELETE b FROM ${table} b JOIN assessments s ON s.id = b.assessment_id WHERE s.take_id = :takeId`,
+      { takeId },
+      transaction,
+    );
+  await run("DELETE FROM assessments WHERE take_id = :takeId", { takeId }, transaction);
+}
+
+/** Tasks of a player beside one, what is open or sent first, the newest first. */
+export function otherTasksOf(
+  playerId: string,
+  taskId: string,
+): Promise<
+  { taskId: string; lineTitle: string; lineNumber: number | null; dueDate: string; state: TaskState }[]
+> {
+  return select(
+    `SELECT t.id AS taskId, l.title AS lineTitle, l.number AS lineNumber, CAST(a.due_date AS CHAR) AS dueDate, t.state
+     FROM tasks t JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL JOIN line_revisions r ON r.id = a.revision_id
+     JOIN \`lines\` l ON l.id = r.line_id
+     WHERE t.player_id = :playerId AND t.id <> :taskId AND t.closed_at IS NULL
+     ORDER BY t.state = 'accepted', a.due_date DESC, t.id LIMIT 40`,
+    { playerId, taskId },
+  );
 }

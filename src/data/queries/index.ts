@@ -1,11 +1,15 @@
 export {
   type BringRow,
   claimTask,
+  cleanSamplesHeard,
+  cleanTakes,
   currentAssessmentId,
   type DeskRow,
+  forgetHearing,
   type HeardRow,
   heardTakes,
   lockTask,
+  otherTasksOf,
   type QueueAsk,
   queueFacets,
   queuePage,
@@ -99,6 +103,7 @@ export {
 } from "./seats";
 export { countTry, ownerOfSession, sweepSignIns } from "./sign-in";
 export {
+  asksOfTask,
   assignmentsDue,
   barsOfAssessments,
   currentResults,

@@ -75,7 +75,7 @@ export async function engineRecord(
     `SELECT kind, instrumentId, SUM(told) AS told, SUM(overruled) AS overruled FROM (
        SELECT x.kind, t.instrument_id AS instrumentId, COUNT(*) AS told, 0 AS overruled
        FROM reviews v JOIN current_assessments s ON s.take_id = v.take_id JOIN assessment_causes x ON x.assessment_id = s.id
-       JOIN takes k ON k.id = v.take_id JOIN tasks t ON t.id = k.task_id WHERE v.band_id = :bandId AND x.kind <> 'heard-wrong'
+       JOIN takes k ON k.id = v.take_id JOIN tasks t ON t.id = k.task_id WHERE v.band_id = :bandId AND v.unheard = 0 AND x.kind <> 'heard-wrong'
        GROUP BY x.kind, t.instrument_id
        UNION ALL
        SELECT o.told_kind, t.instrument_id, COUNT(*), COUNT(*) FROM overrules o JOIN takes k ON k.id = o.take_id JOIN tasks t ON t.id = k.task_id

@@ -58,7 +58,7 @@ export interface PlayerTakeRow extends TakeOutcome, TakeMarks {
 export async function everyTakeOf(playerId: string): Promise<PlayerTakeRow[]> {
   const rows = await select<PlayerTakeRow>(
     `SELECT k.id AS takeId, k.task_id AS taskId, k.state, k.recorded_at AS recordedAt, o.erased_at IS NOT NULL AS erased,
-       r.decision, r.comment, ${OUTCOME}, JSON_QUERY(a.terms, '$.criteria') AS criteria,
+       r.decision, r.comment, r.marked_by AS markedBy, ${OUTCOME}, JSON_QUERY(a.terms, '$.criteria') AS criteria,
        (SELECT JSON_OBJECTAGG(criterion, score) FROM marks m WHERE m.take_id = k.id) AS marks
      FROM takes k JOIN tasks t ON t.id = k.task_id JOIN assignments a ON a.id = t.assignment_id JOIN media o ON o.id = k.original_id LEFT JOIN current_assessments s ON s.take_id = k.id
      LEFT JOIN reviews r ON r.take_id = k.id

@@ -135,15 +135,15 @@ export interface QuestionRow {
 }
 
 /** What players of a band asked and nobody has answered yet, the oldest first. */
-export function openQuestions(bandId: string): Promise<QuestionRow[]> {
+export function openQuestions(bandId: string, taskId: string | null = null): Promise<QuestionRow[]> {
   return select(
     `SELECT q.id, q.kind, q.task_id AS taskId, q.player_id AS playerId, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName,
        t.instrument_id AS instrumentId, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber, q.measure, q.text,
        q.asked_at AS askedAt
      FROM questions q JOIN tasks t ON t.id = q.task_id JOIN assignments a ON a.id = t.assignment_id
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id JOIN players p ON p.id = q.player_id
-     WHERE q.band_id = :bandId AND q.answered_at IS NULL ORDER BY q.asked_at, q.id LIMIT 200`,
-    { bandId },
+     WHERE q.band_id = :bandId AND q.answered_at IS NULL ${taskId === null ? "" : "AND q.task_id = :taskId"} ORDER BY q.asked_at, q.id LIMIT 200`,
+    { bandId, taskId },
   );
 }
 

@@ -1,6 +1,6 @@
 import type { Assessment } from "../../core/listen";
-import type { Terms } from "../../core/practice";
-import type { Criterion } from "../../core/progress";
+import { type Asks, type Terms, withAsks } from "../../core/practice";
+import type { MarkedBy, Marks } from "../../core/progress";
 import type { Seat } from "../../core/ready";
 import type { AskedOfTake, TakeState, TaskState } from "../models";
 import { readJson, select } from "./select";
@@ -239,22 +239,35 @@ export interface StandRow {
 }
 
 /** What stands on a player's stand, the newest first; or one task of it. */
+const HELD_BACK =
+  "EXISTS (SELECT 1 FROM takes h JOIN reviews v ON v.take_id = h.id AND v.released_at IS NULL WHERE h.task_id = t.id)";
+
+/** What the next take of a task is asked for otherwise; nothing while the word that says so is held back. */
+export async function asksOfTask(taskId: string): Promise<Asks | null> {
+  const [row] = await select<{ asks: Asks | string | null }>(
+    `SELECT IF(${HELD_BACK}, NULL, t.asks) AS asks FROM tasks t WHERE t.id = :taskId`,
+    { taskId },
+  );
+  return row?.asks ? readJson<Asks>(row.asks) : null;
+}
+
 export async function tasksOfPlayer(playerId: string, taskId: string | null = null): Promise<StandRow[]> {
-  const rows = await select<Omit<StandRow, "terms"> & { terms: Terms | string | null }>(
+  const rows = await select<
+    Omit<StandRow, "terms"> & { terms: Terms | string | null; asks: Asks | string | null }
+  >(
     // A word that is held back is not seen yet: the task still looks sent.
-    `SELECT t.id, IF(t.state IN ('accepted', 'again') AND EXISTS (SELECT 1 FROM takes h JOIN reviews v ON v.take_id = h.id AND v.released_at IS NULL
-         WHERE h.task_id = t.id), 'sent', t.state) AS state, t.instrument_id AS instrumentId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
+    `SELECT t.id, IF(t.state IN ('accepted', 'again') AND ${HELD_BACK}, 'sent', t.state) AS state, t.instrument_id AS instrumentId, a.goal_bpm AS goalBpm, a.times_per_week AS timesPerWeek,
        CAST(a.due_date AS CHAR) AS dueDate, a.note, a.changed_note AS changedNote, a.first_bar AS firstBar,
        a.last_bar AS lastBar, a.revision_id AS revisionId, a.terms, CAST(a.opens_on AS CHAR) AS opensOn,
-       t.told_done_at IS NOT NULL AS toldDone, a.chosen_by IS NOT NULL AS chosen, l.id AS lineId, l.book_id AS bookId, l.title AS lineTitle, l.number AS lineNumber, l.page,
+       IF(${HELD_BACK}, NULL, t.asks) AS asks, t.told_done_at IS NOT NULL AS toldDone, a.chosen_by IS NOT NULL AS chosen, l.id AS lineId, l.book_id AS bookId, l.title AS lineTitle, l.number AS lineNumber, l.page,
        (SELECT COUNT(*) FROM takes k WHERE k.task_id = t.id) AS takes
      FROM tasks t JOIN assignments a ON a.id = t.assignment_id AND a.withdrawn_at IS NULL
      JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
      WHERE t.player_id = :playerId AND (t.closed_at IS NULL OR t.state IN ('sent', 'accepted')) ${taskId === null ? "" : "AND t.id = :taskId"} ORDER BY t.id DESC LIMIT 200`,
     { playerId, taskId },
   );
-  return rows.map((row) => ({
-    ...withTerms(row),
+  return rows.map(({ asks, ...row }) => ({
+    ...withAsks(withTerms(row), asks === null ? null : readJson<Asks>(asks)),
     takes: Number(row.takes),
     toldDone: Boolean(row.toldDone),
     chosen: Boolean(row.chosen),
@@ -277,6 +290,11 @@ export interface TakeContext {
   /** The bars that were asked for when it was sent; null for the whole line. */
   firstBar: number | null;
   lastBar: number | null;
+  /** The bars of its assignment. */
+  givenFirst: number | null;
+  givenLast: number | null;
+  /** What the next take of the task is asked for otherwise. */
+  asks: Asks | null;
   /** How it was asked for beside its bars. */
   asked: AskedOfTake | null;
   /** How its task is given today. */
@@ -292,7 +310,8 @@ export interface TakeContext {
 /** A take with its player, task and line; undefined when the band has no such take. */
 export async function takeContext(bandId: string, takeId: string): Promise<TakeContext | undefined> {
   const [row] = await select<
-    Omit<TakeContext, "peaks" | "asked" | "terms"> & {
+    Omit<TakeContext, "peaks" | "asked" | "terms" | "asks"> & {
+      asks: Asks | string | null;
       peaks: number[] | string | null;
       asked: AskedOfTake | string | null;
       terms: Terms | string | null;
@@ -300,7 +319,7 @@ export async function takeContext(bandId: string, takeId: string): Promise<TakeC
   >(
     `SELECT k.id AS takeId, k.task_id AS taskId, k.seconds, k.state, k.problem, k.peaks, COALESCE(NULLIF(p.called_name, ''), p.name) AS playerName,
        t.instrument_id AS instrumentId, t.stage, t.part_id AS partId, t.octave_shift AS octaveShift,
-       k.first_bar AS firstBar, k.last_bar AS lastBar, k.asked, a.terms, k.player_id AS playerId, a.goal_bpm AS goalBpm, a.revision_id AS revisionId, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber, l.page
+       k.first_bar AS firstBar, k.last_bar AS lastBar, a.first_bar AS givenFirst, a.last_bar AS givenLast, t.asks, k.asked, a.terms, k.player_id AS playerId, a.goal_bpm AS goalBpm, a.revision_id AS revisionId, l.id AS lineId, l.title AS lineTitle, l.number AS lineNumber, l.page
      FROM takes k JOIN tasks t ON t.id = k.task_id JOIN players p ON p.id = k.player_id
      JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id
      JOIN \`lines\` l ON l.id = r.line_id
@@ -313,6 +332,7 @@ export async function takeContext(bandId: string, takeId: string): Promise<TakeC
       seconds: Number(row.seconds),
       peaks: row.peaks === null ? null : readJson(row.peaks),
       asked: row.asked === null ? null : readJson(row.asked),
+      asks: row.asks === null ? null : readJson(row.asks),
     }
   );
 }
@@ -350,13 +370,15 @@ export async function tasksOfBand(bandId: string): Promise<GrowthTaskRow[]> {
 
 /** The director's marks of a take, and how much each counts in its task. */
 export interface TakeMarks {
-  marks: Partial<Record<Criterion, number>> | null;
+  marks: Marks | null;
+  /** How it was marked, as it stood then. */
+  markedBy: MarkedBy | null;
   criteria: Terms["criteria"];
 }
 
 export function withMarks<R extends TakeMarks>(row: R): R {
   const read = <T>(value: T | null) => (value === null ? null : readJson<T>(value));
-  return { ...row, marks: read(row.marks), criteria: read(row.criteria) };
+  return { ...row, marks: read(row.marks), markedBy: read(row.markedBy), criteria: read(row.criteria) };
 }
 
 export interface GrowthTakeRow extends TakeOutcome, TakeMarks {
@@ -370,9 +392,10 @@ export interface GrowthTakeRow extends TakeOutcome, TakeMarks {
 export async function takesOfBand(bandId: string): Promise<GrowthTakeRow[]> {
   const rows = await select<GrowthTakeRow>(
     `SELECT k.task_id AS taskId, k.id AS takeId, k.state, k.created_at AS createdAt, ${OUTCOME},
-       JSON_QUERY(a.terms, '$.criteria') AS criteria, m.marks
+       JSON_QUERY(a.terms, '$.criteria') AS criteria, m.marks, r.marked_by AS markedBy
      FROM takes k JOIN tasks t ON t.id = k.task_id JOIN assignments a ON a.id = t.assignment_id LEFT JOIN current_assessments s ON s.take_id = k.id
      LEFT JOIN (SELECT take_id, JSON_OBJECTAGG(criterion, score) AS marks FROM marks WHERE band_id = :bandId GROUP BY take_id) m ON m.take_id = k.id
+     LEFT JOIN reviews r ON r.take_id = k.id
      WHERE k.band_id = :bandId ORDER BY k.created_at, k.id`,
     { bandId },
   );

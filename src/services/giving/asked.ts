@@ -1,6 +1,6 @@
-import { PLAIN_TERMS, type Terms } from "../../core/practice";
+import { PLAIN_TERMS, type Terms, withAsks } from "../../core/practice";
 import { type HowAsked, type Score, scoreAsked } from "../../core/score";
-import type { AskedOfTake, Assignment } from "../../data";
+import { type AskedOfTake, type Assignment, asksOfTask } from "../../data";
 
 /** How something was given; what was not said is plain. */
 export function termsOf({ terms }: { terms?: Terms | null | undefined }): Terms {
@@ -8,6 +8,11 @@ export function termsOf({ terms }: { terms?: Terms | null | undefined }): Terms 
 }
 
 type Given = Pick<Assignment, "firstBar" | "lastBar" | "goalBpm" | "terms">;
+
+/** How a task is given to its player just now: as its assignment says, or as the next take was asked for. */
+export async function givenNow(taskId: string, { firstBar, lastBar, goalBpm, terms }: Given): Promise<Given> {
+  return withAsks({ firstBar, lastBar, goalBpm, terms }, await asksOfTask(taskId));
+}
 
 /** What is on the stand of a task: its bars, with the styles and repeats that were asked for. */
 export function shownOf(assignment: Given): HowAsked {

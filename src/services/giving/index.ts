@@ -36,7 +36,7 @@ import { followPeople, isFor } from "./follow";
 import { newTask, pinsFor, reads } from "./pins";
 import type { Assign, ChangeAssignment, Doubt, GiveOut, MakeUpTest } from "./schema";
 
-export { keptWithTake, recordedOf, scoreOfTake, shownOf, termsOf } from "./asked";
+export { givenNow, keptWithTake, recordedOf, scoreOfTake, shownOf, termsOf } from "./asked";
 export { choicesFor, chooseInstrument, giveToOneself, keepChosen, ownTask, tellDone } from "./by-player";
 export { type Followed, followPeople, isFor, setClosed } from "./follow";
 export {
@@ -385,7 +385,7 @@ function changedTerms(before: Terms, now: Terms, goalBpm: number): string[] {
     ...(differs("record") ? [record[now.record.kind]] : []),
     ...(differs("steps") ? ["look at the steps"] : []),
     ...(differs("minutes") && now.minutes !== null ? [`${now.minutes} minutes each time now`] : []),
-    ...(differs("criteria") ? ["other things are marked now"] : []),
+    ...(differs("criteria") || differs("rubric") ? ["other things are marked now"] : []),
     ...(differs("test") ? [now.test ? "it counts as a test now" : "it is no test any more"] : []),
     ...(differs("sight")
       ? [

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { INSTRUMENTS, STAGES } from "../../core/music";
 import { PLAIN_TERMS, PRACTICE_STEPS, type Terms } from "../../core/practice";
-import { CRITERIA } from "../../core/progress";
+import { MOST_CRITERIA } from "../../core/progress";
 import { FASTEST_BPM, SLOWEST_BPM, STYLES } from "../../core/score";
 import { tidied } from "../tidy";
 
@@ -56,10 +56,11 @@ export const GivenTerms = z
       .min(1, "Minutes are from 1 to 60.")
       .max(60, "Minutes are from 1 to 60.")
       .nullable(),
+    rubric: z.string().max(40).nullable(),
     criteria: z
       .array(
         z.object({
-          criterion: z.enum(CRITERIA),
+          criterion: z.string().min(1).max(40),
           weight: z
             .number()
             .int("A weight is from 1 to 5.")
@@ -68,7 +69,7 @@ export const GivenTerms = z
         }),
       )
       .min(1, "Something has to be marked.")
-      .max(CRITERIA.length)
+      .max(MOST_CRITERIA)
       .refine(
         (all) => new Set(all.map(({ criterion }) => criterion)).size === all.length,
         "Every criterion counts once.",

@@ -1,12 +1,16 @@
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
+import { countingResult } from "../../core/progress";
 import { scorePlace } from "../../core/ready";
 import { Band, type GrowthTakeRow, type GrowthTaskRow, takesOfBand, tasksOfBand } from "../../data";
 import { type Actor, director, found } from "../actor";
+import { type Decided, settingsOf } from "../settings";
 import { markOf } from "./player";
 import type { GrowthCell, GrowthSight, GrowthTest, GrowthView } from "./schema";
 
 export { playerPage } from "./player";
+
+type Redo = Decided["redo"];
 
 /** Players by lines: where each task stands and how clean the best take was. Best take counts, redo is free. */
 export async function growthView(actor: Actor): Promise<GrowthView> {
@@ -17,6 +21,7 @@ export async function growthView(actor: Actor): Promise<GrowthView> {
     takesOfBand(bandId),
   ]);
   const band = found(ownBand, "band");
+  const { redo } = settingsOf(band);
   const takesOf = groupBy(takes, (take) => take.taskId);
   // What was given to be learned stands in the table; what was read at sight, or chosen, is told apart.
   const learned = tasks.filter(({ chosen, sight }) => !chosen && !sight);
@@ -37,7 +42,7 @@ export async function growthView(actor: Actor): Promise<GrowthView> {
       const asked = own.filter(({ chosen, sight }) => !chosen && !sight);
       const cells: GrowthView["players"][number]["cells"] = lines.map(() => null);
       for (const task of asked)
-        cells[columnOf.get(task.lineId)!] = cellOf(task.state, takesOf.get(task.taskId) ?? []);
+        cells[columnOf.get(task.lineId)!] = cellOf(task.state, takesOf.get(task.taskId) ?? [], redo);
       return {
         id,
         name,
@@ -48,7 +53,7 @@ export async function growthView(actor: Actor): Promise<GrowthView> {
         chosen: own.filter(({ chosen, taskId }) => chosen && takesOf.has(taskId)).length,
       };
     }),
-    tests: testsOf(tasks, takesOf),
+    tests: testsOf(tasks, takesOf, redo),
     sight: sightOf(tasks, takesOf),
   };
 }
@@ -78,28 +83,29 @@ function sightOf(tasks: GrowthTaskRow[], takesOf: Map<string, GrowthTakeRow[]>):
 const nameOf = ({ title, number }: GrowthTaskRow) => (number === null ? title : `No. ${number} · ${title}`);
 
 /** Playing tests: each player's marked take, that of a make-up where there is one; the better one where both were marked. */
-function testsOf(tasks: GrowthTaskRow[], takesOf: Map<string, GrowthTakeRow[]>): GrowthTest[] {
+function testsOf(tasks: GrowthTaskRow[], takesOf: Map<string, GrowthTakeRow[]>, redo: Redo): GrowthTest[] {
   const counted = tasks.filter(({ testId }) => testId !== null);
   return [...groupBy(counted, ({ testId }) => testId!)].reverse().map(([assignmentId, all]) => {
     return {
       assignmentId,
       name: nameOf(all[0]!),
       results: [...groupBy(all, ({ playerId }) => playerId).values()]
-        .map((own) => resultOf(assignmentId, own, takesOf))
+        .map((own) => ofPlayer(assignmentId, own, takesOf, redo))
         .sort((a, b) => a.name.localeCompare(b.name)),
     };
   });
 }
 
-function resultOf(
+function ofPlayer(
   testId: string,
   own: GrowthTaskRow[],
   takesOf: Map<string, GrowthTakeRow[]>,
+  redo: Redo,
 ): GrowthTest["results"][number] {
   const tries = own.map((task) => {
     const takes = takesOf.get(task.taskId) ?? [];
-    const marked = takes.findLast((take) => markOf(take) !== null);
-    return { task, mark: marked ? markOf(marked) : null, takeId: (marked ?? takes.at(-1))?.takeId ?? null };
+    const counts = countingOf(takes, redo);
+    return { task, mark: counts?.percent ?? null, takeId: counts?.takeId ?? takes.at(-1)?.takeId ?? null };
   });
   const best = tries.reduce((a, b) =>
     (b.mark ?? 0) > (a.mark ?? 0) || (a.takeId === null && b.takeId !== null) ? b : a,
@@ -116,16 +122,24 @@ function resultOf(
   };
 }
 
-function cellOf(state: GrowthCell["state"], takes: GrowthTakeRow[]): GrowthCell {
+/** The marked take that counts by the band's rule. */
+function countingOf(takes: GrowthTakeRow[], redo: Redo): { takeId: string; percent: number } | null {
+  const marked = takes.flatMap((take) => {
+    const result = markOf(take);
+    return result ? [{ takeId: take.takeId, percent: Math.round(result.percent) }] : [];
+  });
+  return countingResult(marked, redo);
+}
+
+function cellOf(state: GrowthCell["state"], takes: GrowthTakeRow[], redo: Redo): GrowthCell {
   const shares = takes.flatMap((take) =>
     take.status === "assessed" && take.total ? [(100 * take.clean!) / take.total] : [],
   );
   const best = shares.length > 0 ? Math.max(...shares) : null;
-  const marked = takes.findLast((take) => markOf(take) !== null);
   return {
     state,
     cleanPercent: best === null ? null : Math.round(best),
-    mark: marked ? markOf(marked) : null,
+    mark: countingOf(takes, redo)?.percent ?? null,
     takes: takes.length,
     gain: shares.length > 1 ? Math.round(best! - shares[0]!) : null,
   };

@@ -1,7 +1,8 @@
 import { addDays } from "../../core/calendar";
 import { groupBy } from "../../core/lists";
 import { instrumentById } from "../../core/music";
-import { countingResults, weightedMark } from "../../core/practice";
+import { countingResults } from "../../core/practice";
+import { type MarkResult, resultOf, rubricFor, USUAL_RUBRIC } from "../../core/progress";
 import {
   Band,
   everyTakeOf,
@@ -106,11 +107,17 @@ export async function playerPage(actor: Actor, playerId: string): Promise<Player
   };
 }
 
-/** The director's marks as one, to a tenth; null where nothing was marked. */
-export function markOf({ marks, criteria }: TakeMarks): number | null {
-  const mark = weightedMark(marks ?? {}, criteria);
-  return mark === null ? null : Math.round(mark * 10) / 10;
+/** The director's marks as one; null where nothing was marked. Marks of before a band had rubrics are by the usual one. */
+export function markOf({ marks, markedBy, criteria }: TakeMarks): MarkResult | null {
+  const by = markedBy ?? {
+    rubric: rubricFor([USUAL_RUBRIC], { rubric: null, criteria }),
+    lateDays: 0,
+    late: { percentPerDay: 0, mostPercent: 0 },
+  };
+  return resultOf(by, marks ?? {});
 }
+
+const wholePercent = (result: MarkResult | null) => (result ? Math.round(result.percent) : null);
 
 function takeOf(row: PlayerTakeRow): PlayerTake {
   return {
@@ -119,7 +126,7 @@ function takeOf(row: PlayerTakeRow): PlayerTake {
     remark: takeRemark(row),
     decision: row.decision,
     comment: row.comment ?? "",
-    mark: markOf(row),
+    mark: wholePercent(markOf(row)),
     erased: Boolean(row.erased),
   };
 }

@@ -6,7 +6,7 @@ export interface GrowthCell {
   state: "open" | "sent" | "again" | "accepted";
   /** Share of clean notes in the best take, 0 to 100; null without an assessed take. */
   cleanPercent: number | null;
-  /** Mean of the director's marks on the latest reviewed take, 1 to 4. */
+  /** What the director's marks come to, 0 to 100; by the band's rule the best or the last take counts. */
   mark: number | null;
   takes: number;
   /** Best take against the first, percentage points. */
@@ -106,7 +106,7 @@ export interface GrowthTest {
     playerId: string;
     name: string;
     instrument: string;
-    /** 1 to 4 by the weights of the test; null until it is marked. */
+    /** 0 to 100 by the rubric of the test; null until it is marked. */
     mark: number | null;
     state: GrowthCell["state"];
     /** It was taken in a make-up. */

@@ -5,7 +5,7 @@ import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel } from "../calendar";
-import { keptWithTake } from "../giving";
+import { givenNow, keptWithTake } from "../giving";
 import { keepSound } from "../keep-sound";
 import { mayHear } from "../settings";
 import { storeTake } from "./store";
@@ -43,6 +43,7 @@ export async function bringTake(
   const known = await sameSoundOfPlayer(task.playerId, sha256);
   if (known) return { takeId: known, known: true };
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
+  const kept = keptWithTake(await givenNow(taskId, assignment));
   const id = uuid();
   const keep = await keepSound(bandId, `takes/${bandId}/${id}`, bytes);
   await database().transaction(async (transaction) => {
@@ -51,7 +52,7 @@ export async function bringTake(
     const { playerId } = task;
     const at = recordedAt.getTime() > Date.now() ? new Date() : recordedAt;
     await storeTake(
-      { id, bandId, taskId, playerId, originalId, recordedAt: at, gaps: null, ...keptWithTake(assignment) },
+      { id, bandId, taskId, playerId, originalId, recordedAt: at, gaps: null, ...kept },
       transaction,
     );
     await audit(who, "bring-take", id, transaction);

@@ -1,14 +1,16 @@
 import { instrumentById } from "../../core/music";
 import { withoutExempt } from "../../core/progress";
 import { derivePart, withTempo } from "../../core/score";
-import { LineRevision, Media, sectionBars, Take, takeContext, takesOfTask } from "../../data";
+import { LineRevision, Media, openQuestions, sectionBars, Take, takeContext, takesOfTask } from "../../data";
 import { type Actor, director, found, ServiceError, somebody } from "../actor";
+import { dayLabel } from "../calendar";
 import { scoreOfTake, termsOf } from "../giving";
 import { exemptNotes } from "../knowledge";
 import { engravePart } from "../parts";
 import { decidedBy, mayHear } from "../settings";
 import { pinsOf } from "./at-the-take";
 import { overrulesOf } from "./counted";
+import { markingOf } from "./marking";
 import { takeRemark } from "./queue";
 import { takeSummaries } from "./takes";
 import type { TakeDetail } from "./wire";
@@ -33,11 +35,21 @@ export {
 export { bestTakes, needsEar } from "./best";
 export { bringTake, bringTasks, LARGEST_BROUGHT } from "./bring";
 export { overrulesOf } from "./counted";
+export { moveTake, otherTasks } from "./move";
 export { patternView } from "./pattern";
 export { claim, heardQueue, listenQueue, queueChoices, takeRemark } from "./queue";
 export { eraseOldSounds } from "./retention";
-export { releaseReviews, reviewTake, takeBackReview } from "./reviews";
-export { AskHeard, AskQueue, KeepPin, OverruleTake, ReviewTake, SaveWords } from "./schema";
+export { acceptTogether, cleanWaiting, releaseReviews, reviewTake, takeBackReview } from "./reviews";
+export {
+  AcceptTogether,
+  AskHeard,
+  AskQueue,
+  KeepPin,
+  MoveTake,
+  OverruleTake,
+  ReviewTake,
+  SaveWords,
+} from "./schema";
 export { storeTake } from "./store";
 export { ownTakeSummary, takeSummaries } from "./takes";
 export { ownWords, saveWords } from "./words";
@@ -47,22 +59,30 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
   const { bandId } = director(actor);
   const take = found(await takeContext(bandId, takeId), "take");
   await mayHear(director(actor));
-  const [revision, [own], all, section, exempt, decided, words, pins, sentences] = await Promise.all([
-    LineRevision.findByPk(take.revisionId, { attributes: ["score"] }),
-    takeSummaries({ id: takeId }),
-    takesOfTask(take.taskId),
-    sectionBars(bandId, take.revisionId),
-    exemptNotes(take.playerId, take.instrumentId),
-    decidedBy(bandId),
-    overrulesOf([takeId]),
-    pinsOf([takeId]),
-    ownWordsOf(bandId),
-  ]);
+  const [revision, [own], all, section, exempt, decided, words, pins, sentences, marking, asked] =
+    await Promise.all([
+      LineRevision.findByPk(take.revisionId, { attributes: ["score"] }),
+      takeSummaries({ id: takeId }),
+      takesOfTask(take.taskId),
+      sectionBars(bandId, take.revisionId),
+      exemptNotes(take.playerId, take.instrumentId),
+      decidedBy(bandId),
+      overrulesOf([takeId]),
+      pinsOf([takeId]),
+      ownWordsOf(bandId),
+      markingOf(take.taskId),
+      openQuestions(bandId, take.taskId),
+    ]);
   const instrument = instrumentById(take.instrumentId);
   const { partId, octaveShift: octave } = take;
   const whole = derivePart(found(revision, "line").score, instrument, take.stage, { partId, octave }).score;
   const score = scoreOfTake(whole, take);
-  const { criteria: marked, test } = termsOf(take);
+  const { test } = termsOf(take);
+  const givenFrom = take.givenFirst ?? 0;
+  const given = whole.parts[0].measures.slice(
+    givenFrom,
+    (take.givenLast ?? whole.parts[0].measures.length) + 1,
+  );
   const { assessment } = own!;
   return {
     id: take.takeId,
@@ -77,7 +97,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     goalBpm: take.asked?.goalBpm ?? take.goalBpm,
     lowestBpm: take.asked?.lowestBpm ?? null,
     test,
-    marked,
+    markedBy: own!.review?.markedBy ?? marking,
     takeNumber: all.findIndex((each) => each.takeId === takeId) + 1,
     takeCount: all.length,
     seconds: take.seconds,
@@ -89,10 +109,15 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     assessment: assessment && withoutExempt(assessment, score, exempt),
     overrules: words.get(takeId) ?? [],
     pins,
+    questions: asked.map(({ askedAt, taskId: _task, ...question }) => ({
+      ...question,
+      askedLabel: dayLabel(askedAt.toISOString().slice(0, 10)),
+    })),
+    given: { firstBar: givenFrom, bars: given.map(({ number }) => number) },
+    asks: take.asks,
     ownWords: sentences,
     inTuneCents: decided.judging[take.stage].inTuneCents,
     hearFirst: decided.hearFirst,
-    criteria: decided.criteria,
     review: own!.review,
     takes: all.map((each) => ({
       id: each.takeId,

@@ -1,14 +1,37 @@
 import { z } from "zod";
+import { MOST_CRITERIA } from "../../core/progress";
+import { FASTEST_BPM, SLOWEST_BPM } from "../../core/score";
 import { tidied } from "../tidy";
 
-const score = z.number().int().min(1).max(4);
+const TEMPO = `A tempo is from ${SLOWEST_BPM} to ${FASTEST_BPM}.`;
 export const ReviewTake = z.object({
   decision: z.enum(["accepted", "again"], { error: "Accept the take or ask for another." }),
   comment: tidied(1000, "A comment has at most 1000 letters.").default(""),
+  /** Levels by criterion; checked against the rubric of the task. */
+  /** How the next take is asked for, where it is otherwise. */
+  asks: z
+    .object({
+      goalBpm: z.number().int(TEMPO).min(SLOWEST_BPM, TEMPO).max(FASTEST_BPM, TEMPO).nullable(),
+      bars: z
+        .object({ firstBar: z.number().int().min(0).max(2000), lastBar: z.number().int().min(0).max(2000) })
+        .refine(({ firstBar, lastBar }) => firstBar <= lastBar, "The last bar comes before the first.")
+        .nullable(),
+    })
+    .nullable()
+    .default(null),
   marks: z
-    .object({ notes: score, rhythm: score, tone: score, articulation: score, dynamics: score })
-    .partial(),
+    .record(z.string().max(40), z.number().int().min(1).max(6))
+    .refine((marks) => Object.keys(marks).length <= MOST_CRITERIA, "That is more than can be marked."),
 });
+
+/** Clean takes that are accepted together, or taken back. */
+export const AcceptTogether = z.object({
+  takeIds: z.array(z.uuid()).min(1).max(500, "At most 500 takes are accepted together."),
+  accepted: z.boolean(),
+});
+
+/** The task that a take was for in truth. */
+export const MoveTake = z.object({ taskId: z.uuid() });
 
 const noteIndex = z.number().int().min(0).max(5000);
 /** A director's word against the engine's, or taken back. */
@@ -38,7 +61,7 @@ export const AskQueue = z.object({
   group: only,
   line: only,
   instrument: z.string().max(40).nullable().default(null),
-  need: z.enum(["ear", "asked"]).nullable().default(null),
+  need: z.enum(["ear", "asked", "unsure", "anew", "clean"]).nullable().default(null),
   after,
 });
 export type AskQueue = z.output<typeof AskQueue>;

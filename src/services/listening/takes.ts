@@ -44,6 +44,7 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
             marks: Object.fromEntries(
               marks.filter((mark) => mark.takeId === take.id).map((mark) => [mark.criterion, mark.score]),
             ),
+            markedBy: review.markedBy ?? null,
             released: review.releasedAt !== null,
             reviewer: reviewers.find((user) => user.id === review.reviewerId)?.name ?? "",
           }

@@ -1,9 +1,9 @@
 import type { Assessment } from "../../core/listen";
-import type { Terms } from "../../core/practice";
-import type { CauseKind, Criterion, Overrule, Told } from "../../core/progress";
+import type { Asks } from "../../core/practice";
+import type { CauseKind, MarkedBy, Overrule, Told } from "../../core/progress";
 import type { Score } from "../../core/score";
-import type { BringRow, TakeState } from "../../data";
-import type { PinView, TakeSummary } from "../practice/wire";
+import type { BringRow, TakeState, TaskState } from "../../data";
+import type { OpenQuestion, PinView, TakeSummary } from "../practice/wire";
 
 export interface QueueItem {
   takeId: string;
@@ -55,6 +55,13 @@ export interface QueueChoices {
   /** Kinds in which the bench was too often wrong for this band. */
   distrusted: CauseKind[];
 }
+
+/** Takes in which nothing was found, and how many of them are to be heard before the others are accepted with them. */
+export interface CleanTakes {
+  takeIds: string[];
+  samples: number;
+  heard: number;
+}
 interface QueueChoice {
   id: string;
   name: string;
@@ -76,8 +83,8 @@ export interface TakeDetail {
   lowestBpm: number | null;
   /** It counts as a playing test. */
   test: boolean;
-  /** What is marked and how much each counts; everything alike when null. */
-  marked: Terms["criteria"];
+  /** How it is marked: as it was when it was marked, else as the task and the band say today. */
+  markedBy: MarkedBy;
   takeNumber: number;
   takeCount: number;
   seconds: number;
@@ -90,14 +97,18 @@ export interface TakeDetail {
   assessment: Assessment | null;
   overrules: Overrule[];
   pins: PinView[];
+  /** What its player asked about the line and was not told yet. */
+  questions: OpenQuestion[];
+  /** The bars that were given: the index of the first in the line, and their printed numbers. */
+  given: { firstBar: number; bars: string[] };
+  /** What the next take is asked for otherwise. */
+  asks: Asks | null;
   /** The band's own words by the sentence they stand in place of. */
   ownWords: Record<string, string>;
   /** What counts as in tune at the stage of the task. */
   inTuneCents: number;
   /** It is accepted after it was heard, or one of its findings was met. */
   hearFirst: boolean;
-  /** The band's words for what is marked. */
-  criteria: Record<Criterion, string>;
   review: TakeSummary["review"];
   /** Every take of this task, oldest first, this one among them. */
   takes: { id: string; recordedAt: string; remark: string; decision: "accepted" | "again" | null }[];
@@ -143,6 +154,15 @@ export interface PatternView {
 interface OfTakes {
   takes: number;
   of: number;
+}
+
+/** A task of the same player that a take may have been for. */
+export interface OtherTask {
+  taskId: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  dueLabel: string;
+  state: TaskState;
 }
 
 /** A task for which a recording may be brought. */

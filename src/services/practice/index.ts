@@ -23,7 +23,7 @@ import type { EngravingWidth } from "../../server/engrave";
 import { type Actor, found, type PlayerActor, player, ServiceError } from "../actor";
 import { dayLabel, today } from "../calendar";
 import { countingPicture, countingSystems } from "../counting";
-import { choicesFor, ownTask, recordedOf, shownOf, termsOf } from "../giving";
+import { choicesFor, givenNow, ownTask, recordedOf, shownOf, termsOf } from "../giving";
 import { exemptNotes, playerKnowledge } from "../knowledge";
 import { overrulesOf, pinsOf, takeSummaries } from "../listening";
 import { describeNote, ownFingerings, partOf, viewOfPart, withPencil } from "../parts";
@@ -163,9 +163,10 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   );
   if (view.opensLabel) throw new ServiceError("conflict", `This opens on ${view.opensLabel}.`);
   const assignment = found(await Assignment.findByPk(task.assignmentId), "task");
-  const terms = termsOf(assignment);
+  const asks = await givenNow(task.id, assignment);
+  const terms = termsOf(asks);
   const revision = found(await LineRevision.findByPk(assignment.revisionId), "line");
-  const asked = withTempo(revision.score, assignment.goalBpm);
+  const asked = withTempo(revision.score, asks.goalBpm);
   // The part as it was made when the task was given; fingerings are those of the band and of the instrument in hand today.
   const { instrumentId, partId, stage, octaveShift: octave } = task;
   const played = await PlayerInstrument.findOne({
@@ -173,7 +174,7 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   });
   const instrument = instrumentById(instrumentId);
   const whole = partOf(asked, instrument, stage, { partId, octave });
-  const made = { ...whole, score: scoreAsked(whole.score, shownOf(assignment)) };
+  const made = { ...whole, score: scoreAsked(whole.score, shownOf(asks)) };
   const knowledge = await playerKnowledge(who.bandId, who.playerId, now);
   const { known } = knowledge.of({ playerId: who.playerId, instrumentId, stage });
   const decided = settingsOf(band);
@@ -184,7 +185,7 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
   };
   const part = await viewOfPart(made, instrument, stage, width, { ...fingerings, asKnown: known });
   const pencil = await pencilOf(who, revision.lineId, instrumentId);
-  const counted = scoreAsked(asked, shownOf(assignment));
+  const counted = scoreAsked(asked, shownOf(asks));
   const { purpose } = counted;
   const cardsOnly =
     decided.cardsFirst &&
@@ -204,10 +205,9 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     part: { ...part, svg: withPencil(counting?.svg ?? part.svg, pencil) },
     counting: counting && { forms: counting.forms, system: counting.system },
     score: made.score,
-    recordScore: scoreAsked(whole.score, recordedOf(assignment)),
-    rungs: rungsOf(terms.ladder, assignment.goalBpm),
+    recordScore: scoreAsked(whole.score, recordedOf(asks)),
+    rungs: rungsOf(terms.ladder, asks.goalBpm),
     steps: terms.steps ?? [],
-    marked: terms.criteria,
     instruments: (await choicesFor(task, assignment, revision.score)).map((id) => ({
       id,
       name: instrumentById(id).name,
@@ -221,7 +221,6 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
     },
     inTuneCents: decided.judging[stage].inTuneCents,
     exempt: [...exempt],
-    criteria: decided.criteria,
     cardsOnly,
     cards: cardsOnly
       ? vocabularyOf(made.score).notes.map((pitch) => describeNote(pitch, instrument, fingerings))

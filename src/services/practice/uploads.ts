@@ -23,7 +23,7 @@ import { CONTENT_TYPES, sniffSound } from "../../server/sniff";
 import { type Actor, found, type PlayerActor, player, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
-import { keptWithTake, termsOf } from "../giving";
+import { givenNow, keptWithTake, termsOf } from "../giving";
 import { ownTakeSummary, storeTake } from "../listening";
 import { needRoom } from "../room";
 import type { BeginUpload } from "./schema";
@@ -237,7 +237,7 @@ export async function completeUpload(actor: Actor, uploadId: string): Promise<Ta
   // The player's own folder: no id, whoever made it, leads to another player's file.
   const storeKey = `takes/${who.bandId}/${who.playerId}/${uploadId}.${kind}`;
   await store.put(storeKey, bytes);
-  const kept = keptWithTake(assignment);
+  const kept = keptWithTake(await givenNow(upload.taskId, assignment));
   try {
     await database().transaction(async (transaction) => {
       const mediaId = uuid();

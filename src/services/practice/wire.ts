@@ -12,7 +12,7 @@ import type {
   Terms,
   ToRecord,
 } from "../../core/practice";
-import type { Cause, Criterion } from "../../core/progress";
+import type { Cause, MarkedBy, Marks } from "../../core/progress";
 import type { CountingSystem } from "../../core/rhythm";
 import type { Score } from "../../core/score";
 import type { Preferences, TakeState } from "../../data";
@@ -120,7 +120,9 @@ export interface TakeSummary {
   review: {
     decision: "accepted" | "again";
     comment: string;
-    marks: Record<string, number>;
+    marks: Marks;
+    /** How it was marked; null for marks of before a band had its own rubrics. */
+    markedBy: MarkedBy | null;
     reviewer: string;
     /** The player may see it. */
     released: boolean;
@@ -165,7 +167,6 @@ export interface TaskDetail extends StandTask {
   /** What the director leads through, in order; none where nothing was said. */
   steps: PracticeStep[];
   /** What is marked and how much each counts; everything alike when null. */
-  marked: Terms["criteria"];
   /** The player's own instruments on which it can be done: more than one for a percussionist. */
   instruments: { id: string; name: string }[];
   tolerances: { pitchToleranceCents: number; timingToleranceMs: number; a4Hz: number };
@@ -174,7 +175,6 @@ export interface TaskDetail extends StandTask {
   /** Written notes that are not judged for this player. */
   exempt: number[];
   /** The band's words for what is marked. */
-  criteria: Record<Criterion, string>;
   /** In the weeks of making a sound: the notes of the part are learned as cards, nothing is recorded. */
   cardsOnly: boolean;
   /** Every note of the part with its fingering, where it is learned as cards. */

@@ -1,6 +1,6 @@
 import type { Transaction } from "sequelize";
 import type { z } from "zod";
-import { CRITERIA } from "../../core/progress";
+import { type Rubric, USUAL_RUBRIC } from "../../core/progress";
 import { Band, type DirectorRow, directorsOfBand, Membership } from "../../data";
 import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError } from "../actor";
@@ -29,9 +29,12 @@ const DEFAULTS: Decided = {
   changeoverMinutes: 1,
   cardsFirst: true,
   soundWeeks: 5,
-  criteria: Object.fromEntries(
-    CRITERIA.map((name) => [name, `${name[0]!.toUpperCase()}${name.slice(1)}`]),
-  ) as Decided["criteria"],
+  rubrics: [USUAL_RUBRIC],
+  // Common practice is divided; nothing is taken off before a band says so.
+  late: { percentPerDay: 0, mostPercent: 50 },
+  redo: "best",
+  cleanSamples: 3,
+  markTogether: false,
   whenDone: "clean-days",
   cleanPasses: 1,
   cleanDays: 2,
@@ -66,6 +69,11 @@ export function settingsOf(band: Pick<Band, "settings">): Decided {
 /** What a page needs of the band's decisions. @throws ServiceError when the band is gone */
 export async function decidedBy(bandId: string): Promise<Decided> {
   return settingsOf(found(await Band.findByPk(bandId), "band"));
+}
+
+/** The ways to mark that a task can be given with. */
+export async function bandRubrics(actor: Actor): Promise<Rubric[]> {
+  return (await decidedBy(director(actor).bandId)).rubrics;
 }
 
 export async function bandSettings(actor: Actor): Promise<SettingsView> {

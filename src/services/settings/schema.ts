@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { STAGES, type Stage } from "../../core/music";
 import type { Weekday } from "../../core/plan";
-import { CRITERIA, type Criterion } from "../../core/progress";
+import { HEARD, MOST_CRITERIA, type Rubric } from "../../core/progress";
 import { tidied } from "../tidy";
 
 /** How notes are called where a director or the bench says them. */
@@ -19,6 +19,40 @@ const judging = z.object({
 
 const byStage = <T extends z.ZodType>(one: T) =>
   z.object(Object.fromEntries(STAGES.map((stage) => [stage, one])) as Record<Stage, T>);
+
+const id = z.string().regex(/^[a-z0-9-]{1,40}$/, "This name of a criterion cannot be used.");
+const areUnlike = (all: string[]) => new Set(all).size === all.length;
+const word = (what: string) => tidied(30, `${what} has at most 30 letters.`, `${what} needs a word.`);
+
+const rubric = z
+  .object({
+    id,
+    name: tidied(40, "The name of a way to mark has at most 40 letters.", "Name every way to mark."),
+    school: z.enum(["marks", "pass"]),
+    levels: z.array(word("A level")).min(2, "There are 2 to 6 levels.").max(6, "There are 2 to 6 levels."),
+    criteria: z
+      .array(
+        z.object({
+          id,
+          word: word("A criterion"),
+          weight: whole(1, 5, "A weight is from 1 to 5."),
+          means: z.array(tidied(160, "What a level means has at most 160 letters.")).max(6),
+          hears: z.enum(HEARD).nullable(),
+        }),
+      )
+      .min(1, "A way to mark has at least one criterion.")
+      .max(MOST_CRITERIA, `A way to mark has at most ${MOST_CRITERIA} criteria.`)
+      .refine((all) => areUnlike(all.map((each) => each.id)), "Every criterion is there once."),
+  })
+  .transform(
+    (one): Rubric => ({
+      ...one,
+      criteria: one.criteria.map((each) => ({
+        ...each,
+        means: each.means.some(Boolean) ? one.levels.map((_, place) => each.means[place] ?? "") : [],
+      })),
+    }),
+  );
 
 const DayOff = z
   .object({
@@ -50,14 +84,24 @@ export const Decided = z.object({
   cardsFirst: z.boolean(),
   /** Weeks of making a sound. */
   soundWeeks: whole(0, 20, "Weeks of making a sound are from 0 to 20."),
-  criteria: z.object(
-    Object.fromEntries(
-      CRITERIA.map((name) => [
-        name,
-        tidied(30, "A word for a criterion has at most 30 letters.", "Every criterion has a word."),
-      ]),
-    ) as unknown as Record<Criterion, ReturnType<typeof tidied>>,
-  ),
+  /** Ways to mark, the usual one first. */
+  rubrics: z
+    .array(rubric)
+    .min(1, "There has to be one way to mark.")
+    .max(12, "At most 12 ways to mark.")
+    .refine((all) => areUnlike(all.map(({ id }) => id)), "Every way to mark is there once.")
+    .refine((all) => areUnlike(all.map(({ name }) => name)), "Two ways to mark have the same name."),
+  /** What is taken off a take whose task had nothing sent when it was due: percent points a day, and at most. */
+  late: z.object({
+    percentPerDay: whole(0, 100, "From 0 to 100 percent points are taken off a day."),
+    mostPercent: whole(0, 100, "At most 0 to 100 percent points are taken off."),
+  }),
+  /** What counts of several marked takes of one task. */
+  redo: z.enum(["best", "last"]),
+  /** So many of the clean takes are heard before the others are accepted with them. */
+  cleanSamples: whole(1, 20, "From 1 to 20 clean takes are heard first."),
+  /** Clean takes that are accepted together are marked as the bench suggests. */
+  markTogether: z.boolean(),
   /** When a line counts as learned. */
   whenDone: z.enum(["clean-days", "no-mistakes", "tomorrow"]),
   cleanPasses: whole(1, 10, "Clean passes are from 1 to 10."),

@@ -160,7 +160,7 @@ function Tasks({ tasks }: { tasks: PlayerTask[] }) {
                       : take.decision === "again"
                         ? ", asked again"
                         : ""}
-                    {take.mark !== null && `, mark ${take.mark}`}
+                    {take.mark !== null && `, marked ${take.mark} %`}
                     {take.erased && ", sound erased"}
                     {take.comment && <span className="block text-quiet">“{take.comment}”</span>}
                   </li>

@@ -2,13 +2,13 @@ import { useMemo, useState } from "react";
 import { call } from "../../client/api";
 import { STAGES, type Stage } from "../../core/music";
 import type { Weekday } from "../../core/plan";
-import { CRITERIA, type Criterion } from "../../core/progress";
 import type { SettingsView } from "../../services/settings/schema";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
 import { useReady } from "../../ui/use-ready";
 import { STAGE_NAMES } from "../../ui/wording";
+import { MarkingSettings } from "./MarkingSettings";
 import { PracticeSettings } from "./PracticeSettings";
 import { Choice, input, NumberSetting, Section, Setting, Tick } from "./settings-parts";
 
@@ -137,23 +137,9 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
             </p>
           )}
         </div>
-        <div className="py-2">
-          <p className="font-bold">Words for what is marked</p>
-          <p className="text-sm text-quiet">In Listen, and to the player.</p>
-          <div className="mt-1 flex flex-wrap gap-2">
-            {CRITERIA.map((name: Criterion) => (
-              <input
-                key={name}
-                className={`${input} w-36`}
-                aria-label={`Word for ${name}`}
-                value={now.criteria[name]}
-                maxLength={30}
-                onChange={(event) => set({ criteria: { ...now.criteria, [name]: event.target.value } })}
-              />
-            ))}
-          </div>
-        </div>
       </Section>
+
+      <MarkingSettings {...{ now, set, fields }} />
 
       <Section title="How the band learns">
         <Setting

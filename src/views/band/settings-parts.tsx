@@ -1,9 +1,9 @@
 /** The looks of a control on the settings page. */
 export const input = "input input-sm border-neutral font-normal";
 
-export function Section({ title, children }: { title: string; children: React.ReactNode }) {
+export function Section({ title, id, children }: { title: string; id?: string; children: React.ReactNode }) {
   return (
-    <section className="panel px-4 py-3">
+    <section id={id} className="panel px-4 py-3">
       <h2 className="text-xl">{title}</h2>
       <div className="divide-y divide-base-300">{children}</div>
     </section>

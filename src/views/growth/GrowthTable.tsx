@@ -110,7 +110,7 @@ function Cell({ cell }: { cell: GrowthCell }) {
       {cell.gain !== null && cell.gain > 0 && <span className="text-sm text-quiet"> +{cell.gain}</span>}
       <span className={`block text-sm ${tone}`}>
         {WORDS[cell.state]}
-        {cell.mark !== null && `, mark ${cell.mark}`}
+        {cell.mark !== null && `, marked ${cell.mark} %`}
       </span>
     </div>
   );

@@ -15,7 +15,7 @@ export function Tests({ tests }: { tests: readonly GrowthTest[] }) {
           <details key={assignmentId} open={index === 0}>
             <summary className="cursor-pointer font-bold">
               {name}: {marked.length} of {results.length} marked
-              {marked.length > 0 && `, median ${median(marked)} of 4`}
+              {marked.length > 0 && `, median ${median(marked)} %`}
             </summary>
             <ul className="mt-1 grid gap-x-6 text-sm sm:grid-cols-2 lg:grid-cols-3">
               {[...marked]
@@ -51,7 +51,7 @@ function Row({ result: { name, instrument, mark, madeUp, takeId } }: { result: R
         {madeUp && <span className="text-quiet"> (make-up)</span>}
       </a>
       <span className={mark === null ? "text-quiet" : "font-bold"}>
-        {mark === null ? "to be marked" : mark}
+        {mark === null ? "to be marked" : `${mark} %`}
       </span>
     </li>
   );

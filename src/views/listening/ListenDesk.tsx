@@ -25,6 +25,8 @@ const FETCHED_AHEAD = 2;
 /** A word said of a take, and all that is needed to take it back. */
 interface Said {
   takeId: string;
+  /** The takes that were accepted together with it, unheard. */
+  together?: string[];
   word: string;
   draft: ReviewDraft;
   /** Where the task stood in the queue; null for a take that was opened from elsewhere. */
@@ -105,16 +107,40 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
   const last = said.at(-1);
   const undo = async () => {
     if (!last) return;
+    const { together } = last;
     const undone = await run(
-      () => call("DELETE", `/api/takes/${last.takeId}/review`),
+      () =>
+        together
+          ? call("PUT", "/api/takes/together", { takeIds: together, accepted: false })
+          : call("DELETE", `/api/takes/${last.takeId}/review`),
       "This could not be undone.",
     );
     if (!undone) return;
+    if (together) {
+      setSaid((all) => all.slice(0, -1));
+      return look({});
+    }
     const { from } = last;
     keepReviewDraft(last.takeId, last.draft);
     if (from) queue.putBack(from.item, from.place);
     setSaid((all) => all.slice(0, -1));
     await open(last.takeId);
+  };
+
+  const acceptedTogether = async (takeIds: string[]) => {
+    const word =
+      takeIds.length === 1 ? "1 clean take accepted" : `${takeIds.length} clean takes accepted together`;
+    const none: ReviewDraft = { comment: "", marks: {}, asks: null };
+    if (takeIds[0])
+      setSaid((all) => [...all, { takeId: takeIds[0]!, together: takeIds, word, draft: none, from: null }]);
+    if (takeIds.includes(take?.id ?? "")) setTake(null);
+    await look({ need: null });
+  };
+  const moved = async () => {
+    if (!take) return;
+    ahead.current.clear();
+    await look({});
+    await open(take.id);
   };
 
   const step = (by: number) => {
@@ -130,6 +156,8 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
         total={queue.total}
         needEar={queue.needEar}
         choices={first.choices}
+        said={said.length}
+        together={(takeIds) => void acceptedTogether(takeIds)}
         look={(changed) => void look(changed)}
         more={() => void queue.more()}
         heard={queue.heard}
@@ -166,6 +194,7 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
             distrusted={first.choices.distrusted}
             focused={opened}
             open={open}
+            moved={() => void moved()}
             reviewed={reviewed}
           />
         ) : (

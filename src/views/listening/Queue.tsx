@@ -1,4 +1,5 @@
 import type { HeardItem, QueueChoices, QueueItem } from "../../services/listening/wire";
+import { CleanTogether } from "./CleanTogether";
 import type { QueueAsk } from "./use-queue";
 
 interface Props {
@@ -7,6 +8,9 @@ interface Props {
   needEar: number;
   ask: QueueAsk;
   choices: QueueChoices;
+  /** Words said since the page was opened. */
+  said: number;
+  together: (takeIds: string[]) => void;
   look: (changed: Partial<QueueAsk>) => void;
   more: () => void;
   /** Takes on which a word was said, instead of those that wait; null for those that wait. */
@@ -52,6 +56,7 @@ export function Queue(props: Props) {
               {total === 0 ? "nothing waits" : `${needEar} ${needEar === 1 ? "needs" : "need"} your ear`}
             </p>
             <Narrow {...props} />
+            {props.ask.need === "clean" && <CleanTogether said={props.said} done={props.together} />}
             <p className="flex flex-wrap gap-x-3 text-sm">
               <a className="link" href="/listen/pattern">
                 In common
@@ -169,6 +174,9 @@ function Narrow({ ask, choices, look }: Pick<Props, "ask" | "choices" | "look">)
           <option value="">all of them</option>
           <option value="ear">need an ear</option>
           <option value="asked">who asked</option>
+          <option value="unsure">unsure of it</option>
+          <option value="anew">played anew</option>
+          <option value="clean">found clean</option>
         </select>
       </div>
       <details open={narrowed > 0}>

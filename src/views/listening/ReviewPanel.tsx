@@ -1,25 +1,31 @@
 import type { RefObject } from "react";
-import type { Criterion } from "../../core/progress";
+import type { Marks } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
 import { Problem } from "../../ui/Problem";
+import { NextTake } from "./NextTake";
 import { SectionGrain } from "./SectionGrain";
 import type { ReviewDraft } from "./use-draft";
-import { type Marks, YourEar } from "./YourEar";
+import { YourEar } from "./YourEar";
 
 interface Props {
   take: TakeDetail;
   draft: ReviewDraft;
   change: (change: Partial<ReviewDraft>) => void;
   proposed: Marks;
-  /** What is marked, in order. */
-  criteria: readonly Criterion[];
   /** Index of the criterion that the number keys mark. */
   criterion: number;
+  choose: (criterion: number) => void;
+  why: string;
+  ask: () => void;
   mark: (criterion: number, level: number) => void;
   advice: readonly string[];
   /** Puts a ready sentence into the comment. */
   say: (text: string) => void;
   words: RefObject<HTMLTextAreaElement | null>;
+  tempo: RefObject<HTMLInputElement | null>;
+  /** How the next take is asked for is unfolded. */
+  otherwise: boolean;
+  toggleOtherwise: () => void;
   /** What has to be done or said first. */
   asked: string;
   problem: string;
@@ -33,27 +39,28 @@ export function ReviewPanel({
   draft,
   change,
   proposed,
-  criteria,
   criterion,
+  choose,
+  why,
+  ask,
   mark,
   advice,
   say,
   words,
+  tempo,
+  otherwise,
+  toggleOtherwise,
   asked,
   problem,
   busy,
   decide,
 }: Props) {
   const { comment, marks } = draft;
+  const passing = take.markedBy.rubric.school === "pass";
   return (
     <section className="relative flex min-h-0 flex-col gap-2 overflow-y-auto" aria-label="Your ear">
       <h2 className="text-xl">Your ear</h2>
-      <YourEar
-        words={take.criteria}
-        weights={take.marked}
-        chosen={criterion}
-        {...{ marks, proposed, criteria, mark }}
-      />
+      <YourEar markedBy={take.markedBy} chosen={criterion} {...{ marks, proposed, choose, mark, why, ask }} />
       <label className="flex flex-col gap-1">
         <span className="flex items-center justify-between font-bold">
           <span>To {take.playerName.split(" ")[0]}</span>
@@ -85,6 +92,13 @@ export function ReviewPanel({
           ))}
         </div>
       )}
+      <NextTake
+        {...{ take, tempo }}
+        asks={draft.asks}
+        change={(asks) => change({ asks })}
+        open={otherwise}
+        toggle={toggleOtherwise}
+      />
       {asked && (
         <output className="block rounded border border-accent bg-base-100 p-2 text-sm">{asked}</output>
       )}
@@ -96,7 +110,7 @@ export function ReviewPanel({
           disabled={busy}
           onClick={() => decide("again")}
         >
-          Ask again <kbd className="key">A</kbd>
+          {passing ? "Not yet" : "Ask again"} <kbd className="key">A</kbd>
         </button>
         <button
           type="button"
@@ -104,7 +118,7 @@ export function ReviewPanel({
           disabled={busy}
           onClick={() => decide("accepted")}
         >
-          Accept, next <kbd className="key">↵</kbd>
+          {passing ? "Passed, next" : "Accept, next"} <kbd className="key">↵</kbd>
         </button>
       </div>
       {take.section.length > 0 && (

@@ -4,6 +4,7 @@ import type { TakeDetail } from "../../services/listening/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
 import { takeSentence } from "../../ui/wording";
+import { MoveTake } from "./MoveTake";
 
 interface Props {
   take: TakeDetail;
@@ -16,10 +17,11 @@ interface HeadProps extends Props {
   /** The director put aside what the bench heard. */
   setAside: boolean;
   putBack: () => void;
+  moved: () => void;
 }
 
 /** Whose take it is, of which line, what was measured of it as a whole, and the other takes of the same task. */
-export function TakeHead({ take, open, focused, setAside, putBack }: HeadProps) {
+export function TakeHead({ take, open, focused, setAside, putBack, moved }: HeadProps) {
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => {
     if (focused) heading.current?.focus({ preventScroll: true });
@@ -58,6 +60,7 @@ export function TakeHead({ take, open, focused, setAside, putBack }: HeadProps) 
           </p>
         )}
       </div>
+      {!take.review && take.state !== "waiting" && <MoveTake take={take} moved={moved} />}
       {take.takes.length > 1 && <OtherTakes take={take} open={open} />}
       {(take.state === "unreadable" || take.state === "unheard") && (
         <div className="flex flex-wrap items-center gap-3 rounded border border-felt bg-base-100 p-3">

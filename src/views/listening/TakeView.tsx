@@ -1,11 +1,12 @@
 import { useMemo, useRef, useState } from "react";
 import { call } from "../../client/api";
-import { type CauseKind, CRITERIA, proposeMarks } from "../../core/progress";
+import { type CauseKind, heardIn, suggestedMarks } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
 import { Problem } from "../../ui/Problem";
+import { QuestionAnswer } from "../../ui/QuestionAnswer";
 import { useCall } from "../../ui/use-call";
-import { type Finding, helpfulAdvice, type Spot, strokesOnly } from "../../ui/wording";
+import { type Finding, helpfulAdvice, type Spot, strokesOnly, whySentence } from "../../ui/wording";
 import { FindingList } from "./FindingList";
 import { Pins } from "./Pins";
 import { ReviewPanel } from "./ReviewPanel";
@@ -24,21 +25,28 @@ interface Props {
   /** Opened on the desk, not with the page. */
   focused: boolean;
   open: (takeId: string) => void;
+  /** It belongs to another task now. */
+  moved: () => void;
   reviewed: (take: TakeDetail, word: string, draft: ReviewDraft) => Promise<void>;
 }
 
 /** One take: heard with a cursor on the notation, seen as bead lanes, marked and answered. */
-export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
+export function TakeView({ take, distrusted, focused, open, moved, reviewed }: Props) {
   const { score } = take;
   const overruling = useOverrules(take, distrusted);
   const { shown, found, dropped, setAside } = overruling;
   const listening = useListening(take, shown, found);
   const { met, failed, goTo, chosen } = listening;
   const [criterion, setCriterion] = useState(0);
+  const [why, setWhy] = useState("");
   const [help, setHelp] = useState(false);
+  /** How the next take is asked for is unfolded. */
+  const [otherwise, setOtherwise] = useState(take.asks !== null);
+  const tempo = useRef<HTMLInputElement>(null);
   /** The remedies of the open finding are unfolded. */
   const [helping, setHelping] = useState(false);
   const [pins, setPins] = useState(take.pins);
+  const [questions, setQuestions] = useState(take.questions);
   /** What was said before a word on the take is taken. */
   const [asked, setAsked] = useState<{ before: "accepted" | "again"; text: string } | null>(null);
   const words = useRef<HTMLTextAreaElement>(null);
@@ -46,11 +54,9 @@ export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
   const { draft, change } = useReviewDraft(take);
   const { busy, problem, run } = useCall();
 
-  const criteria = useMemo(
-    () => CRITERIA.filter((name) => take.marked?.some(({ criterion: marked }) => marked === name) ?? true),
-    [take.marked],
-  );
-  const proposed = useMemo(() => (shown ? proposeMarks(shown) : {}), [shown]);
+  const { rubric } = take.markedBy;
+  const { criteria } = rubric;
+  const proposed = useMemo(() => (shown ? suggestedMarks(rubric, shown) : {}), [shown, rubric]);
   const ringed = useMemo(() => numberedMarks(found), [found]);
   const advice = useMemo(() => helpfulAdvice(found), [found]);
 
@@ -64,7 +70,7 @@ export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
       else listening.playPause();
       return false;
     }
-    const reasons = draft.comment.trim() !== "" || pins.length > 0;
+    const reasons = draft.comment.trim() !== "" || draft.asks !== null || pins.length > 0;
     if (decision === "again" && !reasons && asked?.before !== decision) {
       setAsked({
         before: decision,
@@ -75,9 +81,22 @@ export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
     }
     return true;
   };
-  const mark = (index: number, level: number) => {
+  const choose = (index: number) => {
     setCriterion(index);
-    change({ marks: { ...draft.marks, [criteria[index]!]: level } });
+    setWhy("");
+  };
+  const mark = (index: number, level: number) => {
+    choose(index);
+    if (rubric.school === "marks" && level <= rubric.levels.length)
+      change({ marks: { ...draft.marks, [criteria[index]!.id]: level } });
+  };
+  /** What the bench heard for the shaded criterion: said, and heard from its first place on. */
+  const ask = () => {
+    const { id, hears } = criteria[criterion]!;
+    const evidence = hears ? found.filter(({ cause }) => heardIn(cause.kind) === hears) : [];
+    const level = proposed[id];
+    setWhy(whySentence(hears && level ? rubric.levels[level - 1]! : null, evidence));
+    goTo(evidence[0]?.spots[0], false);
   };
   /** A finding that is open is not so; a note that was chosen and is told nothing of was heard wrong. */
   const overrule = () => {
@@ -92,9 +111,14 @@ export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
   const decide = (decision: "accepted" | "again") =>
     mayDecide(decision) &&
     run(async () => {
-      await call("PUT", `/api/takes/${take.id}/review`, { decision, ...draft });
+      await call("PUT", `/api/takes/${take.id}/review`, {
+        decision,
+        ...draft,
+        asks: decision === "again" ? draft.asks : null,
+      });
       keepReviewDraft(take.id, null);
-      const word = decision === "accepted" ? "accepted" : "asked for another take";
+      const passed = rubric.school === "pass" ? "passed" : "accepted";
+      const word = decision === "accepted" ? passed : "asked for another take";
       await reviewed(take, `${take.playerName}: ${word}`, draft);
     }, "The review could not be saved; what you wrote is still here.");
 
@@ -105,17 +129,22 @@ export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
     l: listening.loop,
     s: listening.toggleSlow,
     w: () => words.current?.focus(),
+    t: () => {
+      setOtherwise(true);
+      requestAnimationFrame(() => tempo.current?.focus());
+    },
     m: () => markWords.current?.focus(),
     h: () => setHelping(!helping),
     o: overrule,
     x: () => take.assessment && overruling.toggle({ about: "take" }),
     ...Object.fromEntries(["7", "8", "9"].map((key, i) => [key, () => say(advice[i])])),
-    c: () => setCriterion((criterion + 1) % criteria.length),
+    c: () => choose((criterion + 1) % criteria.length),
+    e: ask,
     a: () => void decide("again"),
     enter: () => void decide("accepted"),
     "?": () => setHelp(!help),
     escape: () => setHelp(false),
-    ...Object.fromEntries([1, 2, 3, 4].map((level) => [String(level), () => mark(criterion, level)])),
+    ...Object.fromEntries([1, 2, 3, 4, 5, 6].map((level) => [String(level), () => mark(criterion, level)])),
   });
 
   return (
@@ -127,6 +156,7 @@ export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
             open={open}
             focused={focused}
             setAside={setAside}
+            moved={moved}
             putBack={() => overruling.toggle({ about: "take" })}
           />
           {/* The notes of a catalogued line are in the book: there is nothing to draw and no note was looked for. */}
@@ -173,6 +203,17 @@ export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
             }
           />
           <Problem text={overruling.problem} />
+          {questions.length > 0 && (
+            <ul className="panel px-3" aria-label="Asked about this line">
+              {questions.map((question) => (
+                <QuestionAnswer
+                  key={question.id}
+                  question={question}
+                  answered={() => setQuestions((all) => all.filter(({ id }) => id !== question.id))}
+                />
+              ))}
+            </ul>
+          )}
           {!score.catalogued && (
             <Pins
               take={take}
@@ -193,8 +234,9 @@ export function TakeView({ take, distrusted, focused, open, reviewed }: Props) {
         />
       </div>
       <ReviewPanel
-        {...{ take, draft, change, proposed, criteria, criterion, mark, advice, say, words }}
+        {...{ take, draft, change, proposed, criterion, choose, mark, why, ask, advice, say, words }}
         asked={asked?.text ?? ""}
+        {...{ tempo, otherwise, toggleOtherwise: () => setOtherwise(!otherwise) }}
         {...{ problem, busy, decide }}
       />
     </div>

@@ -1,78 +1,102 @@
-import { type Terms, weightedMark } from "../../core/practice";
-import type { Criterion } from "../../core/progress";
-
-/** Marks by criterion, 1 to 4; what is not marked is left out. */
-export type Marks = Partial<Record<Criterion, number>>;
-
-const LEVELS = ["not yet", "partly", "mostly", "steady"];
+import { type MarkedBy, type Marks, resultOf } from "../../core/progress";
 
 interface Props {
-  /** The band's words for what is marked. */
-  words: Record<Criterion, string>;
+  markedBy: MarkedBy;
   marks: Marks;
   proposed: Marks;
-  /** What is marked, in order. */
-  criteria: readonly Criterion[];
-  /** How much each counts; everything alike when null. */
-  weights: Terms["criteria"];
   /** Index of the criterion that the number keys mark. */
   chosen: number;
+  choose: (criterion: number) => void;
   mark: (criterion: number, level: number) => void;
+  /** What the bench heard for the chosen criterion, in a sentence; nothing before it was asked. */
+  why: string;
+  ask: () => void;
 }
 
 /** The director's own marks beside what the bench would say; nothing is kept that was not chosen. */
-export function YourEar({ words, marks, proposed, criteria, weights, chosen, mark }: Props) {
-  const whole = weightedMark(marks, weights);
+export function YourEar({ markedBy, marks, proposed, chosen, choose, mark, why, ask }: Props) {
+  const { rubric, lateDays } = markedBy;
+  const { levels, criteria } = rubric;
+  if (rubric.school === "pass")
+    return (
+      <p className="text-sm text-quiet">
+        Passed or not yet. Listen for {criteria.map(({ word }) => word.toLowerCase()).join(", ")}.
+      </p>
+    );
+  const whole = resultOf(markedBy, marks);
+  const weighted = criteria.some(({ weight }) => weight !== 1);
+  const shaded = criteria[chosen];
+  const means = shaded?.means.map((text, place) => text && `${place + 1} ${text}`).filter(Boolean) ?? [];
   return (
     <>
       <div className="flex flex-col gap-1">
-        {criteria.map((name, index) => (
+        {criteria.map((criterion, index) => (
           <div
-            key={name}
+            key={criterion.id}
             className={`flex items-center gap-1 rounded px-1 ${chosen === index ? "bg-reed/60" : ""}`}
             role="radiogroup"
-            aria-label={words[name]}
+            aria-label={criterion.word}
           >
-            <span className="w-22 break-words text-sm">
-              {words[name]}
-              {weights && <span className="text-quiet"> × {weightOf(weights, name)}</span>}
-            </span>
-            {LEVELS.map((word, place) => (
+            <button
+              type="button"
+              className="min-w-0 flex-1 break-words text-left text-sm leading-tight"
+              onClick={() => choose(index)}
+            >
+              {criterion.word}
+              {weighted && <span className="text-quiet"> × {criterion.weight}</span>}
+            </button>
+            {levels.map((word, place) => (
               <Level
                 key={word}
-                group={words[name]}
-                word={word}
+                group={criterion.word}
+                word={criterion.means[place] || word}
                 level={place + 1}
-                on={marks[name] === place + 1}
-                suggested={proposed[name] === place + 1}
+                narrow={levels.length > 4}
+                on={marks[criterion.id] === place + 1}
+                suggested={proposed[criterion.id] === place + 1}
                 choose={() => mark(index, place + 1)}
               />
             ))}
           </div>
         ))}
       </div>
+      {shaded && (
+        <p className="text-sm">
+          {why ? (
+            <span data-testid="why">{why}</span>
+          ) : (
+            <button type="button" className="underline" onClick={ask}>
+              Why {shaded.word.toLowerCase()}? <kbd className="key">E</kbd>
+            </button>
+          )}
+          {means.length > 0 && <span className="block text-quiet">{means.join("; ")}</span>}
+        </p>
+      )}
       <p className="text-sm text-quiet">
-        1 not yet, 2 partly, 3 mostly, 4 steady. Dashed: what the bench would say; only what you choose is
-        kept.
-        {weights && whole !== null && ` Together ${Math.round(whole * 10) / 10} of 4.`}
+        {levels.map((word, place) => `${place + 1} ${word}`).join(", ")}. Dashed: what the bench would say;
+        only what you choose is kept.
       </p>
+      {whole !== null && (
+        <p className="text-sm font-bold" data-testid="together">
+          Together {Math.round(whole.level * 10) / 10} of {whole.of}, {Math.round(whole.percent)} %
+          {whole.less > 0 && ` (${whole.less} less: ${lateDays === 1 ? "1 day" : `${lateDays} days`} late)`}
+        </p>
+      )}
     </>
   );
 }
-
-const weightOf = (weights: NonNullable<Terms["criteria"]>, name: Criterion) =>
-  weights.find(({ criterion }) => criterion === name)?.weight ?? 0;
 
 interface LevelProps {
   group: string;
   word: string;
   level: number;
+  narrow: boolean;
   on: boolean;
   suggested: boolean;
   choose: () => void;
 }
 
-function Level({ group, word, level, on, suggested, choose }: LevelProps) {
+function Level({ group, word, level, narrow, on, suggested, choose }: LevelProps) {
   const look = on
     ? "border-done bg-done font-bold text-white"
     : suggested
@@ -81,7 +105,7 @@ function Level({ group, word, level, on, suggested, choose }: LevelProps) {
   return (
     <label
       title={word}
-      className={`flex h-9 w-9 cursor-pointer items-center justify-center rounded border text-sm focus-within:outline-3 focus-within:outline-accent ${look}`}
+      className={`flex h-9 shrink-0 cursor-pointer items-center justify-center rounded border text-sm focus-within:outline-3 focus-within:outline-accent ${narrow ? "w-6" : "w-9"} ${look}`}
     >
       <input
         type="radio"

@@ -1,11 +1,14 @@
 import { useCallback, useEffect, useState } from "react";
+import type { Asks } from "../../core/practice";
+import type { MarkedBy, Marks } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
-import type { Marks } from "./YourEar";
 
 /** What a director has written about a take and not sent yet. */
 export interface ReviewDraft {
   comment: string;
   marks: Marks;
+  /** How the next take is asked for, where it is otherwise. */
+  asks: Asks | null;
 }
 
 const keyOf = (takeId: string) => `ulu-review-${takeId}`;
@@ -13,7 +16,7 @@ const keyOf = (takeId: string) => `ulu-review-${takeId}`;
 /** Words typed are kept on this device until they are sent: through another take, undo, another tab and reload. */
 export function keepReviewDraft(takeId: string, draft: ReviewDraft | null): void {
   try {
-    if (draft && (draft.comment || Object.keys(draft.marks).length > 0))
+    if (draft && (draft.comment || draft.asks || Object.keys(draft.marks).length > 0))
       localStorage.setItem(keyOf(takeId), JSON.stringify(draft));
     else localStorage.removeItem(keyOf(takeId));
   } catch {
@@ -31,18 +34,22 @@ function keptReviewDraft(takeId: string): ReviewDraft | null {
 }
 
 /** The draft of the open take: what was kept of it, else what was said of the take before. */
-export function useReviewDraft(take: Pick<TakeDetail, "id" | "review">): {
+export function useReviewDraft(take: Pick<TakeDetail, "id" | "review" | "markedBy" | "asks">): {
   draft: ReviewDraft;
   change: (change: Partial<ReviewDraft>) => void;
 } {
-  const said = { comment: take.review?.comment ?? "", marks: (take.review?.marks ?? {}) as Marks };
+  const said = {
+    comment: take.review?.comment ?? "",
+    marks: fitting(take.review?.marks ?? {}, take.markedBy),
+    asks: take.asks,
+  };
   const [draft, setDraft] = useState<ReviewDraft>(said);
-  const { id } = take;
+  const { id, markedBy } = take;
   // After the first paint: the server has no drafts.
   useEffect(() => {
     const kept = keptReviewDraft(id);
-    if (kept) setDraft(kept);
-  }, [id]);
+    if (kept) setDraft({ ...kept, asks: kept.asks ?? null, marks: fitting(kept.marks, markedBy) });
+  }, [id, markedBy]);
   const change = useCallback(
     (changed: Partial<ReviewDraft>) =>
       setDraft((before) => {
@@ -53,4 +60,16 @@ export function useReviewDraft(take: Pick<TakeDetail, "id" | "review">): {
     [id],
   );
   return { draft, change };
+}
+
+/** A mark that its rubric no longer has is let go: it could not be kept. */
+function fitting(marks: Marks, { rubric }: MarkedBy): Marks {
+  return Object.fromEntries(
+    Object.entries(marks).filter(
+      ([id, level]) =>
+        rubric.school === "marks" &&
+        level <= rubric.levels.length &&
+        rubric.criteria.some((criterion) => criterion.id === id),
+    ),
+  );
 }

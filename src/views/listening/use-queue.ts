@@ -8,7 +8,7 @@ export interface QueueAsk {
   group: string | null;
   instrument: string | null;
   line: string | null;
-  need: "ear" | "asked" | null;
+  need: "ear" | "asked" | "unsure" | "anew" | "clean" | null;
 }
 
 /** Below so many listed ones the next page is fetched. */

@@ -1,6 +1,6 @@
 import type { Assessment } from "../../core/listen";
 import { tooSlow } from "../../core/practice";
-import { causesOf, goodThingOf } from "../../core/progress";
+import { causesOf, goodThingOf, resultOf, USUAL_RUBRIC } from "../../core/progress";
 import type { Score } from "../../core/score";
 import type { OwnTake, TakeSummary, TaskDetail } from "../../services/practice/wire";
 import { HearAgain } from "../../ui/HearAgain";
@@ -69,18 +69,17 @@ export function FirstAnswer({
 /** The director's word on a take; folded once it has been read. */
 export function ReviewCard({
   take,
-  words,
   open,
   practise,
 }: {
   take: OwnTake;
-  words: Record<string, string>;
   open: boolean;
   /** Opens the loop of a bar by its printed number. */
   practise: (measure: string) => void;
 }) {
   const review = take.review!;
   const again = review.decision === "again";
+  const passed = review.markedBy?.rubric.school === "pass";
   return (
     <details
       className={`panel border-l-4 px-4 py-2 ${again ? "border-l-felt" : "border-l-done"}`}
@@ -88,7 +87,7 @@ export function ReviewCard({
       open={open}
     >
       <summary className="cursor-pointer font-bold">
-        {review.reviewer}: {again ? "please play it again" : "accepted"}
+        {review.reviewer}: {again ? "please play it again" : passed ? "passed" : "accepted"}
       </summary>
       {review.comment && <p className="mt-1">{review.comment}</p>}
       {take.setAside && (
@@ -117,14 +116,27 @@ export function ReviewCard({
           ))}
         </ul>
       )}
-      {Object.keys(review.marks).length > 0 && (
-        <p className="mt-1 text-sm text-quiet">
-          {Object.entries(review.marks)
-            .map(([name, mark]) => `${words[name] ?? name} ${mark} of 4`)
-            .join(" · ")}
-        </p>
-      )}
+      <OwnMarks review={review} />
     </details>
+  );
+}
+
+/** What was marked, each with its level in words, and what it comes to. */
+function OwnMarks({ review }: { review: NonNullable<OwnTake["review"]> }) {
+  const { marks, markedBy } = review;
+  const { levels, criteria } = markedBy?.rubric ?? USUAL_RUBRIC;
+  const given = criteria.flatMap(({ id, word }) => {
+    const level = marks[id];
+    return level === undefined ? [] : [`${word}: ${levels[level - 1]} (${level} of ${levels.length})`];
+  });
+  if (given.length === 0) return null;
+  const result = markedBy && resultOf(markedBy, marks);
+  return (
+    <p className="mt-1 text-sm text-quiet" data-testid="own-marks">
+      {given.join(" · ")}
+      {result &&
+        ` · together ${Math.round(result.percent)} %${result.less > 0 ? `, ${result.less} less for coming late` : ""}`}
+    </p>
   );
 }
 

@@ -100,7 +100,6 @@ export function Room({ task, player, withoutInstrument, close, reload, reopen }:
         <ReviewCard
           key={`review ${leg?.id}`}
           take={last}
-          words={task.criteria}
           open={!moved}
           practise={(measure) => {
             const bar = task.score.parts[0].measures.findIndex(({ number }) => number === measure);

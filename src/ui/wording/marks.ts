@@ -1,0 +1,23 @@
+import type { Finding } from "./takes";
+
+/** So many findings are named; the others are in the list beside. */
+const MOST_NAMED = 3;
+
+/**
+ * Why the bench would mark so.
+ *
+ * @param level  the word of the level it would give; null where it has no ear for it
+ * @param evidence  the findings that speak of it
+ */
+export function whySentence(level: string | null, evidence: readonly Finding[]): string {
+  if (level === null) return "The bench has no ear for this: only yours counts.";
+  if (evidence.length === 0) return `The bench would say “${level}”: nothing stands out.`;
+  const named = evidence
+    .slice(0, MOST_NAMED)
+    .map(
+      ({ sentence, spots }) =>
+        `${sentence.replace(/\.$/, "")}${spots.length > 1 ? `, ${spots.length} times` : ""}`,
+    );
+  const more = evidence.length - named.length;
+  return `The bench would say “${level}”. ${named.join("; ")}${more > 0 ? `; ${more} more` : ""}.`;
+}
