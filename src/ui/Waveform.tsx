@@ -3,10 +3,14 @@ import WaveSurfer from "wavesurfer.js";
 
 export interface WaveformHandle {
   playPause(): void;
-  /** Plays from a moment; with `until`, loops that stretch until it is stopped. */
-  playFrom(sec: number, until?: number): void;
+  /** Plays from a moment; with `until`, loops that stretch until it is stopped, and says so each time it begins anew. */
+  playFrom(sec: number, until?: number, anew?: () => void): void;
   pause(): void;
   setRate(rate: number): void;
+  rate(): number;
+  setVolume(volume: number): void;
+  /** The moment that sounds, seconds. */
+  time(): number;
 }
 
 interface Props {
@@ -25,7 +29,7 @@ export const Waveform = forwardRef<WaveformHandle, Props>(function Waveform(
 ) {
   const holder = useRef<HTMLDivElement>(null);
   const surfer = useRef<WaveSurfer | null>(null);
-  const loop = useRef<{ from: number; until: number } | null>(null);
+  const loop = useRef<{ from: number; until: number; anew?: (() => void) | undefined } | null>(null);
   const listeners = useRef({ onTime, onPlaying, onFailed });
   listeners.current = { onTime, onPlaying, onFailed };
 
@@ -48,7 +52,10 @@ export const Waveform = forwardRef<WaveformHandle, Props>(function Waveform(
     });
     wave.on("timeupdate", (sec) => {
       const stretch = loop.current;
-      if (stretch && sec > stretch.until) wave.setTime(stretch.from);
+      if (stretch && sec > stretch.until) {
+        wave.setTime(stretch.from);
+        stretch.anew?.();
+      }
       listeners.current.onTime(sec);
     });
     wave.on("play", () => listeners.current.onPlaying(true));
@@ -69,13 +76,16 @@ export const Waveform = forwardRef<WaveformHandle, Props>(function Waveform(
       loop.current = null;
       surfer.current?.playPause();
     },
-    playFrom: (sec, until) => {
-      loop.current = until === undefined ? null : { from: sec, until };
+    playFrom: (sec, until, anew) => {
+      loop.current = until === undefined ? null : { from: sec, until, anew };
       surfer.current?.setTime(sec);
       surfer.current?.play();
     },
     pause: () => surfer.current?.pause(),
     setRate: (rate) => surfer.current?.setPlaybackRate(rate, true),
+    rate: () => surfer.current?.getPlaybackRate() ?? 1,
+    setVolume: (volume) => surfer.current?.setVolume(volume),
+    time: () => surfer.current?.getCurrentTime() ?? 0,
   }));
 
   return <div ref={holder} className="panel px-3 py-1" />;

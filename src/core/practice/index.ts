@@ -1,3 +1,4 @@
+export { barAt, barTimes, besideAt, writtenBarTimes } from "./beside";
 export { type CardFact, type CardRating, type CardState, cardStates, cardsDue, reviewed } from "./cards";
 export { CHANGE_BPM, CHANGE_GAPS, changeTurn, type Drill, nextGap, troubledChange } from "./change";
 export { type CountingDay, countingResults } from "./counting";

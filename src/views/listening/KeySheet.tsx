@@ -6,6 +6,7 @@ const KEYS: [string, string][] = [
   ["N / P", "next or previous place, finding by finding"],
   ["L", "loop it"],
   ["S", "slower, and back"],
+  ["B / R", "this take or the other beside it; a bar each in turn"],
   ["J / K", "next or previous take"],
   ["1 to 6", "mark the shaded criterion"],
   ["C", "shade the next criterion"],

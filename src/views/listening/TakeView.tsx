@@ -7,11 +7,13 @@ import { Problem } from "../../ui/Problem";
 import { QuestionAnswer } from "../../ui/QuestionAnswer";
 import { useCall } from "../../ui/use-call";
 import { type Finding, helpfulAdvice, type Spot, strokesOnly, whySentence } from "../../ui/wording";
+import { BesideRow } from "./BesideRow";
 import { FindingList } from "./FindingList";
 import { Pins } from "./Pins";
 import { ReviewPanel } from "./ReviewPanel";
 import { TakeHead } from "./TakeHead";
 import { Transport } from "./Transport";
+import { useBeside } from "./use-beside";
 import { keepReviewDraft, type ReviewDraft, useReviewDraft } from "./use-draft";
 import { useKeys } from "./use-keys";
 import { useListening } from "./use-listening";
@@ -37,6 +39,7 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
   const { shown, found, dropped, setAside } = overruling;
   const listening = useListening(take, shown, found);
   const { met, failed, goTo, chosen } = listening;
+  const beside = useBeside(take, listening.wave, listening.playing);
   const [criterion, setCriterion] = useState(0);
   const [why, setWhy] = useState("");
   const [help, setHelp] = useState(false);
@@ -135,6 +138,8 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
     },
     m: () => markWords.current?.focus(),
     h: () => setHelping(!helping),
+    b: beside.flip,
+    r: beside.takeTurns,
     o: overrule,
     x: () => take.assessment && overruling.toggle({ about: "take" }),
     ...Object.fromEntries(["7", "8", "9"].map((key, i) => [key, () => say(advice[i])])),
@@ -227,6 +232,7 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
         </div>
         <Transport
           listening={listening}
+          beside={score.catalogued ? null : <BesideRow take={take} beside={beside} />}
           seconds={take.seconds}
           findings={found.length}
           help={help}

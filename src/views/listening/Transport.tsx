@@ -5,6 +5,8 @@ import type { Listening } from "./use-listening";
 
 interface Props {
   listening: Listening;
+  /** What can be heard beside it; nothing where no note was looked for. */
+  beside: React.ReactNode;
   seconds: number;
   findings: number;
   help: boolean;
@@ -12,7 +14,7 @@ interface Props {
 }
 
 /** The sound of the take with what moves through it; it stays in view. */
-export function Transport({ listening, seconds, findings, help, toggleHelp }: Props) {
+export function Transport({ listening, beside, seconds, findings, help, toggleHelp }: Props) {
   const { wave, sec, playing, slow, failed, next, playPause, toggleSlow, waveform } = listening;
   const plain = "border-base-300 bg-base-100";
   return (
@@ -24,6 +26,7 @@ export function Transport({ listening, seconds, findings, help, toggleHelp }: Pr
         </p>
       )}
       {help && <KeySheet />}
+      {beside}
       <div className="flex flex-wrap items-center gap-2">
         <button type="button" className="btn btn-primary" onClick={playPause}>
           {playing ? "Pause" : "Play"} <kbd className="key">Space</kbd>
