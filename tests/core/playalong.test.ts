@@ -4,6 +4,7 @@ import {
   backwards,
   callAndResponse,
   changeDrill,
+  type Fault,
   faultsFor,
   heardThenYours,
   inHalves,
@@ -256,13 +257,72 @@ describe("hearing the difference", () => {
       .map(({ atSec, midi, durationSec }) => [atSec, midi, durationSec]);
 
   it("offers only the faults a line can have", () => {
-    expect(faultsFor(right("C5:1 D5:1 F5:1 G5:1").own)).toEqual(["wavering-tone", "clipped-notes"]);
+    expect(faultsFor(right("C5:1 D5:1 F5:1 G5:1").own)).toEqual([
+      "wavering-tone",
+      "swelling-tone",
+      "changing-tone",
+      "clipped-notes",
+      "pushed-release",
+    ]);
     expect(faultsFor(right("Bb4:1 C5:1( D5:1) Eb5:1").own)).toEqual([
       "key-ignored",
       "rushed-slur",
       "wavering-tone",
+      "swelling-tone",
+      "changing-tone",
       "clipped-notes",
+      "re-tongued-slur",
+      "slur-as-tie",
+      "pushed-release",
     ]);
+  });
+
+  it("tongues a slur anew, or holds it like a tie", () => {
+    const { own, plan } = right("Bb4:1( C5:1 D5:1) Eb5:1");
+    expect(plan.events.some(({ slurred }) => slurred)).toBe(true);
+    const anew = withFault(plan, own, "re-tongued-slur");
+    expect(anew.events.some(({ slurred, slursOn }) => slurred || slursOn)).toBe(false);
+    expect(sounding(anew)).toEqual(sounding(plan));
+    expect(sounding(withFault(plan, own, "slur-as-tie"))).toEqual([
+      [4, 70, 3],
+      [7, 75, 1],
+    ]);
+  });
+
+  it("swells, dulls and pushes a held note off, each as it is called", () => {
+    const { own, plan } = right("Bb4:4");
+    const rate = 8000;
+    const settings = {
+      mix: { count: false, click: false, reference: true },
+      bank: plainSounds(),
+      sampleRate: rate,
+    };
+    const made = (fault?: Fault) => renderPlan(fault ? withFault(plan, own, fault) : plan, settings);
+    // The note sounds from second 4 to 8.
+    const loud = (samples: Float32Array, fromSec: number, toSec: number) =>
+      Math.sqrt(
+        samples
+          .subarray(fromSec * rate, toSec * rate)
+          .reduce((sum, sample) => sum + (sample * sample) / ((toSec - fromSec) * rate), 0),
+      );
+    /** Change from sample to sample against loudness: more for a bright tone. */
+    const bright = (samples: Float32Array, fromSec: number, toSec: number) => {
+      const steps = samples
+        .slice(fromSec * rate, toSec * rate)
+        .map((sample, i, all) => sample - (all[i - 1] ?? 0));
+      return loud(steps, 0, toSec - fromSec) / loud(samples, fromSec, toSec);
+    };
+    const [usual, swelling, dull, pushed] = [
+      made(),
+      made("swelling-tone"),
+      made("changing-tone"),
+      made("pushed-release"),
+    ] as const;
+    expect(loud(usual, 5.75, 6.25) / loud(usual, 4.1, 4.4)).toBeCloseTo(1, 1);
+    expect(loud(swelling, 5.75, 6.25) / loud(swelling, 4.1, 4.4)).toBeGreaterThan(1.7);
+    expect(bright(usual, 7.5, 7.8) / bright(usual, 4.1, 4.4)).toBeCloseTo(1, 1);
+    expect(bright(dull, 7.5, 7.8) / bright(dull, 4.1, 4.4)).toBeLessThan(0.88);
+    expect(loud(pushed, 7.88, 7.93) / loud(pushed, 6, 6.5)).toBeGreaterThan(1.6);
   });
 
   it("ignores the key and nothing else", () => {

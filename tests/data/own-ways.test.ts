@@ -241,7 +241,7 @@ describe("what a section shares", () => {
     const { director, ada, bo, fullBandId } = await home();
     const cy = await addTo(director, "Cy", ["trumpet"]);
     const dan = await addTo(director, "Dan", ["flute"]);
-    const { assignmentId } = await give(director, line("Bb4:2 D5:2 | C5:2 Bb4:2"), fullBandId);
+    const { assignmentId, lineId } = await give(director, line("Bb4:2 D5:2 | C5:2 Bb4:2"), fullBandId);
     const mine = await taskOf(ada, assignmentId);
     const { score } = await taskDetail(ada, mine.id, "phone");
     const [first] = score.parts[0].measures[0]!.events;
@@ -281,5 +281,24 @@ describe("what a section shares", () => {
       fault: { kind: "played-as", eventIds: [first!.id], semitones: 1 },
     });
     await expect(sectionSays(bo, mine.id)).rejects.toThrow("does not exist");
+    // A drill of those bars, given to the section, says it too; one of other bars has nothing to say.
+    const drill = (bar: number) =>
+      assign(director, {
+        lineId,
+        groupId: fullBandId,
+        only: { instrumentIds: ["trumpet"] },
+        goalBpm: 80,
+        timesPerWeek: 3,
+        dueDate: "2099-01-01",
+        firstBar: bar,
+        lastBar: bar,
+        note: "",
+        terms: { ...PLAIN_TERMS, steps: ["ear"], record: { kind: "nothing" } },
+        sure: ["again", "day-off"],
+      });
+    const said = async (bar: number) =>
+      sectionSays(ada, (await taskOf(ada, (await drill(bar)).assignmentId)).id);
+    expect(await said(0)).toMatchObject({ takes: 3, fault: { kind: "played-as" } });
+    expect(await said(1)).toBeNull();
   });
 });

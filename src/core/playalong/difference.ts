@@ -3,7 +3,16 @@ import type { SoundingNote, Timeline } from "../score";
 import { inOrder, type PlayAlong, type PlayAlongEvent } from "./events";
 
 /** One thing that can be wrong with a line that is otherwise right. */
-export type Fault = "key-ignored" | "rushed-slur" | "wavering-tone" | "clipped-notes";
+export type Fault =
+  | "key-ignored"
+  | "rushed-slur"
+  | "wavering-tone"
+  | "swelling-tone"
+  | "changing-tone"
+  | "clipped-notes"
+  | "re-tongued-slur"
+  | "slur-as-tie"
+  | "pushed-release";
 
 /** Rushed notes come after this share of the time they should. */
 const RUSHED = 0.72;
@@ -18,8 +27,7 @@ export type SectionFault =
   | { kind: Fault }
   /** Those notes, so many semitones away. */
   | { kind: "played-as"; eventIds: readonly string[]; semitones: number }
-  | { kind: "left-out"; eventIds: readonly string[] }
-  | { kind: "tongued-anew" };
+  | { kind: "left-out"; eventIds: readonly string[] };
 
 /** The same play-along as a section often plays it; everything else stays as it is. */
 export function asTheSectionPlays(plan: PlayAlong, line: Timeline, fault: SectionFault): PlayAlong {
@@ -39,11 +47,6 @@ export function asTheSectionPlays(plan: PlayAlong, line: Timeline, fault: Sectio
         events: plan.events.filter(({ kind, eventId }) => kind !== "note" || !gone.has(eventId ?? "")),
       };
     }
-    case "tongued-anew":
-      return {
-        ...plan,
-        events: plan.events.map(({ slurred: _in, slursOn: _on, ...event }) => event),
-      };
     default:
       return withFault(plan, line, fault.kind);
   }
@@ -51,11 +54,18 @@ export function asTheSectionPlays(plan: PlayAlong, line: Timeline, fault: Sectio
 
 /** The faults a line can have: no signature cannot be ignored, without slurs or eighths nothing is rushed. */
 export function faultsFor(line: Timeline): Fault[] {
+  const held = line.notes.some((note) => note.midi !== null && note.durationSec >= HELD_SEC);
+  const slurs = line.notes.some(({ slurred }) => slurred);
   const possible: Record<Fault, boolean> = {
     "key-ignored": line.notes.some((note) => naturalised(note) !== 0),
     "rushed-slur": hurriedRuns(line).length > 0,
-    "wavering-tone": line.notes.some((note) => note.midi !== null && note.durationSec >= HELD_SEC),
+    "wavering-tone": held,
+    "swelling-tone": held,
+    "changing-tone": held,
     "clipped-notes": line.notes.some((note) => note.midi !== null),
+    "re-tongued-slur": slurs,
+    "slur-as-tie": slurs,
+    "pushed-release": held,
   };
   return (Object.keys(possible) as Fault[]).filter((fault) => possible[fault]);
 }
@@ -65,6 +75,7 @@ export function faultsFor(line: Timeline): Fault[] {
  * @param plan  of this line, its notes in the line's order
  */
 export function withFault(plan: PlayAlong, line: Timeline, fault: Fault): PlayAlong {
+  if (fault === "slur-as-tie") return { ...plan, events: slursHeld(plan.events) };
   const moved = fault === "rushed-slur" ? rushedOnsets(line) : null;
   let index = -1;
   const faulty = (event: PlayAlongEvent, note: SoundingNote, at: number): PlayAlongEvent => {
@@ -77,6 +88,16 @@ export function withFault(plan: PlayAlong, line: Timeline, fault: Fault): PlayAl
       }
       case "wavering-tone":
         return event.durationSec! >= HELD_SEC ? { ...event, waver: WAVER } : event;
+      case "swelling-tone":
+        return event.durationSec! >= HELD_SEC ? { ...event, shape: "swells" } : event;
+      case "changing-tone":
+        return event.durationSec! >= HELD_SEC ? { ...event, shape: "darkens" } : event;
+      case "pushed-release":
+        return event.durationSec! >= HELD_SEC ? { ...event, shape: "pushed-off" } : event;
+      case "re-tongued-slur": {
+        const { slursOn: _on, slurred: _in, ...tongued } = event;
+        return tongued;
+      }
       case "clipped-notes": {
         const { slursOn: _on, slurred: _in, ...plain } = event;
         return { ...plain, durationSec: CLIPPED * event.durationSec! };
@@ -89,6 +110,23 @@ export function withFault(plan: PlayAlong, line: Timeline, fault: Fault): PlayAl
     return faulty(event, line.notes[index]!, index);
   });
   return { ...plan, events: inOrder(events) };
+}
+
+/** The curve between two notes read as a tie: the first is held through, the others never come. */
+function slursHeld(events: readonly PlayAlongEvent[]): PlayAlongEvent[] {
+  const kept: PlayAlongEvent[] = [];
+  let open: PlayAlongEvent | undefined;
+  for (const event of events) {
+    if (event.kind === "note" && event.slurred && open) {
+      open.durationSec = event.atSec + event.durationSec! - open.atSec;
+      if (!event.slursOn) delete open.slursOn;
+      continue;
+    }
+    const own = { ...event };
+    kept.push(own);
+    if (event.kind === "note") open = own;
+  }
+  return kept;
 }
 
 /** Semitones by which a note moves when its signature is ignored; accidentals beside the signature stay. */

@@ -17,6 +17,8 @@ export interface PlayAlongEvent {
   slursOn?: true;
   /** The pitch swings so far and so fast. */
   waver?: { cents: number; hz: number };
+  /** How a held note changes on its way: louder to its middle, duller to its end, or with a push when it is let go. */
+  shape?: "swells" | "darkens" | "pushed-off";
   /** Id of the notehead that sounds, for a cursor. */
   eventId?: string;
   /** The player's turn: the cursor moves, nothing sounds. */

@@ -76,6 +76,9 @@ interface Voice {
   /** Swing of the pitch as a share of the step, and radians a sample. */
   swing: number;
   swingStep: number;
+  shape: PlayAlongEvent["shape"];
+  /** What a dulled tone keeps of the sample before. */
+  low: number;
 }
 
 type Track = "count" | "click" | "reference" | "band" | "spoken";
@@ -101,6 +104,7 @@ interface Timed {
   holdSec: number;
   slurred: boolean;
   waver?: PlayAlongEvent["waver"];
+  shape?: PlayAlongEvent["shape"];
   share: number;
   spoken?: Sound;
 }
@@ -274,6 +278,7 @@ function ofEvent(event: PlayAlongEvent, sound: string, notes: Track, gain: numbe
     sec: event.atSec,
     slurred: event.slurred ?? false,
     ...(event.waver ? { waver: event.waver } : {}),
+    ...(event.shape ? { shape: event.shape } : {}),
   };
   if (event.kind === "note" || event.kind === "start") {
     // The starting note sounds whatever else is muted.
@@ -330,6 +335,8 @@ function voicesOf(event: Timed, bank: Bank, sampleRate: number): Voice[] {
       // A share is small enough to stand for cents: 2^(c/1200) is nearly 1 + c ln 2 / 1200.
       swing: ((event.waver?.cents ?? 0) * Math.LN2) / 1200,
       swingStep: (2 * Math.PI * (event.waver?.hz ?? 0)) / sampleRate,
+      shape: event.shape,
+      low: 0,
     },
   ];
 }
@@ -339,6 +346,28 @@ function sampleFor(sound: Sound, midi: number): SoundSample {
   const serving = sound.samples.find((sample) => midi >= sample.from && midi <= sample.to);
   if (serving) return serving;
   return midi < sound.samples[0]!.from ? sound.samples[0]! : sound.samples.at(-1)!;
+}
+
+/** Softest and loudest of a tone that swells, how dull one becomes, and the push of a note that is tongued off. */
+const SWELL = { from: 0.5, to: 1.35 };
+const DULLEST = 0.06;
+const PUSH = { sec: 0.07, gain: 2 };
+
+/** A sample of a note that changes on its way. @param left  frames until it is let go */
+function shapedValue(voice: Voice, value: number, age: number, left: number, sampleRate: number): number {
+  const way = left > 0 ? age / (age + left) : 1;
+  switch (voice.shape) {
+    case "swells":
+      return value * (SWELL.from + (SWELL.to - SWELL.from) * Math.sin(Math.PI * way));
+    case "darkens":
+      // One pole, closed further and further.
+      voice.low += (1 - (1 - DULLEST) * way) * (value - voice.low);
+      return voice.low;
+    case "pushed-off":
+      return left > 0 && left < PUSH.sec * sampleRate ? value * PUSH.gain : value;
+    default:
+      return value;
+  }
 }
 
 /**
@@ -378,7 +407,8 @@ function play(
     const value = b + 0.5 * x * (c - a + x * (2 * a - 5 * b + 4 * c - d + x * (3 * (b - c) + d - a)));
     const rising = age < voice.attack ? age / voice.attack : 1;
     const track = gainFrom === gainTo ? gainTo : gainFrom + ((gainTo - gainFrom) * i) / block.length;
-    block[i]! += value * voice.gain * level * rising * track;
+    const shaped = voice.shape ? shapedValue(voice, value, age, off - i, sampleRate) : value;
+    block[i]! += shaped * voice.gain * level * rising * track;
     at += voice.swing === 0 ? voice.step : voice.step * (1 + voice.swing * Math.sin(age * voice.swingStep));
     age++;
     level *= voice.decay;

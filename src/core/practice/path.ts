@@ -160,6 +160,7 @@ function legOf(
     case "record":
       return options.records ? alone(whole(options.goalBpm)) : null;
     case "perform":
+    case "ear":
     case "listen":
       return alone(whole(options.goalBpm));
     default:

@@ -76,7 +76,7 @@ export function faultOf({ kind, places, playedMidi }: Cause, score: Score): Sect
     case "short":
       return { kind: "clipped-notes" };
     case "re-tongued-slur":
-      return { kind: "tongued-anew" };
+      return { kind: "re-tongued-slur" };
     default: {
       const written = timeline(score).notes.find(({ eventId }) => eventIds.includes(eventId));
       if (playedMidi === null || !written?.midi) return null;

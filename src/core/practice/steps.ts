@@ -4,6 +4,7 @@
  */
 export const PRACTICE_STEPS = [
   "listen",
+  "ear",
   "look",
   "count",
   "sing",
@@ -51,6 +52,7 @@ interface StepKind {
 
 export const STEP_KINDS: Record<PracticeStep, StepKind> = {
   listen: { checked: "heard", passes: 1, daily: false, withoutInstrument: true, minutes: 1 },
+  ear: { checked: "answered", passes: 1, daily: false, withoutInstrument: true, minutes: 2 },
   look: { checked: "answered", passes: 1, daily: false, withoutInstrument: true, minutes: 1 },
   count: { checked: "clapped", passes: 2, daily: false, withoutInstrument: true, minutes: 1 },
   sing: { checked: "sung", passes: 1, daily: false, withoutInstrument: true, minutes: 1 },

@@ -4,9 +4,18 @@ import { select } from "./select";
 export async function linesHeardSince(
   bandId: string,
   since: Date,
-): Promise<{ lineId: string; title: string; number: number | null; revisionId: string; takes: number }[]> {
+): Promise<
+  {
+    lineId: string;
+    title: string;
+    number: number | null;
+    revisionId: string;
+    goalBpm: number;
+    takes: number;
+  }[]
+> {
   const rows = await select<Awaited<ReturnType<typeof linesHeardSince>>[number]>(
-    `SELECT l.id AS lineId, l.title, l.number, MAX(r.id) AS revisionId, COUNT(*) AS takes
+    `SELECT l.id AS lineId, l.title, l.number, MAX(r.id) AS revisionId, MAX(a.goal_bpm) AS goalBpm, COUNT(*) AS takes
      FROM takes k JOIN current_assessments s ON s.take_id = k.id AND s.status = 'assessed' JOIN tasks t ON t.id = k.task_id
      JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
      WHERE k.band_id = :bandId AND k.created_at >= :since GROUP BY l.id ORDER BY takes DESC, l.number, l.title LIMIT 60`,

@@ -402,22 +402,19 @@ export async function takesOfBand(bandId: string): Promise<GrowthTakeRow[]> {
   return rows.map((row) => withMarks(withNumbers(row)));
 }
 
-/** What the newest assessed take of each player says of a part in a section: the same assignment, instrument and part. */
+/** What the newest assessed take of each player says of a part in a section: the same line, instrument and part, however often it was given. */
 export async function sectionResults(
-  {
-    assignmentId,
-    instrumentId,
-    partId,
-  }: { assignmentId: string; instrumentId: string; partId: string | null },
+  { revisionId, instrumentId, partId }: { revisionId: string; instrumentId: string; partId: string | null },
   most: number,
 ): Promise<Assessment[]> {
   const rows = await select<{ result: Assessment | string }>(
     `SELECT s.result FROM (
-       SELECT t.id, (SELECT k.id FROM takes k JOIN current_assessments c ON c.take_id = k.id AND c.status = 'assessed'
-         WHERE k.task_id = t.id ORDER BY k.created_at DESC, k.id DESC LIMIT 1) AS takeId
-       FROM tasks t WHERE t.assignment_id = :assignmentId AND t.instrument_id = :instrumentId AND t.part_id <=> :partId) n
-     JOIN current_assessments s ON s.take_id = n.takeId ORDER BY s.take_id DESC LIMIT ${most}`,
-    { assignmentId, instrumentId, partId },
+       SELECT k.id, ROW_NUMBER() OVER (PARTITION BY k.player_id ORDER BY k.created_at DESC, k.id DESC) AS place
+       FROM assignments a JOIN tasks t ON t.assignment_id = a.id AND t.instrument_id = :instrumentId AND t.part_id <=> :partId
+       JOIN takes k ON k.task_id = t.id JOIN current_assessments c ON c.take_id = k.id AND c.status = 'assessed'
+       WHERE a.revision_id = :revisionId) n
+     JOIN current_assessments s ON s.take_id = n.id WHERE n.place = 1 ORDER BY s.take_id DESC LIMIT ${most}`,
+    { revisionId, instrumentId, partId },
   );
   return rows.map(({ result }) => readJson(result));
 }

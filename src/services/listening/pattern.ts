@@ -46,7 +46,12 @@ export async function patternView(actor: Actor, lineId: string | null): Promise<
   return {
     lines: lines.map(({ lineId: id, title, number, takes }) => ({ id, title, number, takes })),
     line: line
-      ? { id: line.lineId, title: line.title, ...(await sectionsOf(bandId, line.revisionId)) }
+      ? {
+          id: line.lineId,
+          title: line.title,
+          goalBpm: line.goalBpm,
+          ...(await sectionsOf(bandId, line.revisionId)),
+        }
       : null,
     term: commonest(weeks),
     record,

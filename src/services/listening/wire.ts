@@ -139,6 +139,7 @@ export interface PatternView {
   line: {
     id: string;
     title: string;
+    goalBpm: number;
     /** Printed numbers of its bars. */
     bars: string[];
     sections: SectionRow[];

@@ -25,8 +25,20 @@ export async function sectionSays(actor: Actor, taskId: string): Promise<Section
   const asked = withTempo(revision.score, assignment.goalBpm);
   const part = partOf(asked, instrumentById(instrumentId), stage, { partId, octave });
   const score = scoreAsked(part.score, recordedOf(assignment));
-  const results = await sectionResults(task, MOST_PLAYERS);
-  const common = commonCause(results.map((result) => causesOf(result, score)));
+  const results = await sectionResults(
+    { ...task.get(), revisionId: revision.id, partId: partId ?? null },
+    MOST_PLAYERS,
+  );
+  // Takes may have been of the whole line where only some bars are asked for now.
+  const own = new Set(score.parts[0].measures.flatMap(({ events }) => events.map(({ id }) => id)));
+  const common = commonCause(
+    results.map((result) =>
+      causesOf(result, part.score).flatMap((cause) => {
+        const places = cause.places.filter(({ eventId }) => eventId === null || own.has(eventId));
+        return places.length > 0 ? [{ ...cause, places }] : [];
+      }),
+    ),
+  );
   const fault = common && faultOf(common.cause, score);
   return common && fault && { cause: common.cause, fault, takes: common.takes, of: common.of };
 }

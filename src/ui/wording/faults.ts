@@ -9,7 +9,12 @@ export const FAULT_NAMES: Record<Fault, string> = {
   "key-ignored": "the key signature is ignored",
   "rushed-slur": "slurs and eighths are rushed",
   "wavering-tone": "long notes waver",
+  "swelling-tone": "long notes swell and fade",
+  "changing-tone": "the tone grows dull while it is held",
   "clipped-notes": "notes are cut short",
+  "re-tongued-slur": "slurs are tongued anew",
+  "slur-as-tie": "a slur is held like a tie",
+  "pushed-release": "long notes end with a push",
 };
 
 /** What a section often does, as one of two renderings shows it. */
@@ -20,8 +25,6 @@ export function sectionFaultName(fault: SectionFault, { written, playedMidi }: C
       return `${name} is played as ${heardName(playedMidi!, score)}`;
     case "left-out":
       return written ? `${name} is left out` : "a note is left out";
-    case "tongued-anew":
-      return "slurs are tongued anew";
     default:
       return FAULT_NAMES[fault.kind];
   }

@@ -4,6 +4,7 @@ import type { Style } from "../../core/score";
 /** A step as a director chooses it. */
 export const STEP_NAMES: Record<PracticeStep, string> = {
   listen: "listen",
+  ear: "hear the difference",
   look: "look",
   count: "count and clap",
   sing: "sing",

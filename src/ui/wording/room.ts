@@ -6,6 +6,7 @@ import { snagReason } from "./snags";
 /** Short names of the steps for the row over the music. */
 export const STEP_SHORT: Record<PracticeStep, string> = {
   listen: "listen",
+  ear: "which is right",
   look: "look",
   count: "count",
   sing: "sing",
@@ -37,6 +38,8 @@ export function legTitle(
   switch (leg.step) {
     case "listen":
       return "Hear how it goes";
+    case "ear":
+      return "Which one is right?";
     case "look":
       return "Look before you play";
     case "count":
@@ -75,6 +78,8 @@ export function legReason(leg: Leg, place: Place): string {
   switch (leg.step) {
     case "listen":
       return "Eyes on the notes while it sounds.";
+    case "ear":
+      return "One of two has something wrong in it. What you can hear you can mend.";
     case "look":
       return "A minute of looking saves ten of guessing.";
     case "count":

@@ -6,6 +6,7 @@ import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import { CAUSE_NAMES } from "../../ui/wording";
 import { EngineRecord } from "./EngineRecord";
+import { GiveWork } from "./GiveWork";
 import { type Chosen, Grain, type Line } from "./Grain";
 
 /** A class that comes next, to put work into. */
@@ -184,6 +185,7 @@ function Place({ line, chosen, classes }: { line: Line; chosen: Chosen; classes:
             ))}
           </p>
         ))}
+      {wrong > 0 && <GiveWork line={line} chosen={chosen} classes={own} />}
       <Problem text={problem} />
     </section>
   );

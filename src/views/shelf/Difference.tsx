@@ -20,13 +20,15 @@ interface Props {
   sound: string;
   /** What the player's section often does: offered first, under its own name. */
   section?: { fault: SectionFault; name: string } | undefined;
+  /** Told of the first answer to each pair. */
+  answered?: ((right: boolean) => void) | undefined;
 }
 
 /** The fault of the section among the usual ones. */
 const SECTION = "section";
 
 /** The same line twice, once right and once with one fault: which is which? */
-export function Difference({ score, bpm, sound, section }: Props) {
+export function Difference({ score, bpm, sound, section, answered }: Props) {
   const line = timeline(score, { bpm });
   const faults = faultsFor(line);
   const [fault, setFault] = useState<Fault | typeof SECTION>(
@@ -91,7 +93,10 @@ export function Difference({ score, bpm, sound, section }: Props) {
             type="button"
             className="btn h-11 border-base-300 bg-base-100"
             aria-pressed={answer === which}
-            onClick={() => setAnswer(which)}
+            onClick={() => {
+              if (answer === null) answered?.(which === rightIs);
+              setAnswer(which);
+            }}
           >
             {which} is right
           </button>

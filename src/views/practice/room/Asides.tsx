@@ -1,17 +1,16 @@
-import { useEffect, useMemo, useState } from "react";
-import { call } from "../../../client/api";
+import { useMemo, useState } from "react";
 import { modeFor } from "../../../core/listen";
 import { parsePitch } from "../../../core/music";
 import { fingerMoves, nearestKnown } from "../../../core/practice";
-import type { SectionSays, TaskDetail } from "../../../services/practice/wire";
+import type { TaskDetail } from "../../../services/practice/wire";
 import type { NewNote } from "../../../services/shelf/schema";
 import { FingeringList } from "../../../ui/Fingering";
-import { movesText, noteChoices, sectionFaultName } from "../../../ui/wording";
+import { movesText, noteChoices } from "../../../ui/wording";
 import { PencilPanel } from "../../pencil/PencilPanel";
 import { RecordingPlayer } from "../../pencil/RecordingPlayer";
-import { Difference } from "../../shelf/Difference";
 import { History } from "../answers";
 import { Asking } from "./Asking";
+import { HearDifference } from "./HearDifference";
 import type { Pair } from "./use-special";
 
 interface Props {
@@ -88,38 +87,6 @@ export function Asides({ task, reload, practisePair, playTogether }: Props) {
       </Fold>
       {task.history.length > 0 && <History takes={task.history} score={task.score} reload={reload} />}
     </div>
-  );
-}
-
-/** Right and wrong by ear: what the own section often does first, where that is known. */
-function HearDifference({ task }: { task: TaskDetail }) {
-  const [says, setSays] = useState<SectionSays | null | undefined>(undefined);
-  useEffect(() => {
-    call<{ says: SectionSays | null }>("GET", `/api/tasks/${task.id}/section`).then(
-      (answer) => setSays(answer.says),
-      // Without network there are the usual ones.
-      () => setSays(null),
-    );
-  }, [task.id]);
-  if (says === undefined) return <p className="text-quiet">One moment …</p>;
-  const section = says && {
-    fault: says.fault,
-    name: sectionFaultName(says.fault, says.cause, task.recordScore),
-  };
-  return (
-    <>
-      {says && section && (
-        <p>
-          In {says.takes} of {says.of} takes of your section {section.name}. Can you hear it?
-        </p>
-      )}
-      <Difference
-        score={task.recordScore}
-        bpm={task.goalBpm}
-        sound={task.instrumentId}
-        section={section ?? undefined}
-      />
-    </>
   );
 }
 

@@ -5,6 +5,7 @@ import { BeatLights } from "../../../ui/BeatLights";
 import { Notation } from "../../../ui/Notation";
 import { cleanSoFar, HEADPHONES_CAUTION, legReason, legTitle } from "../../../ui/wording";
 import { CountingBars } from "./CountingBars";
+import { EarStep } from "./HearDifference";
 import { Helping, Resting } from "./Helping";
 import { LadderRow } from "./LadderRow";
 import { LookStep } from "./LookStep";
@@ -96,6 +97,7 @@ export function LegDesk({
           fromMemory={leg.step === "finger" && standing.clean > 0}
         />
       )}
+      {leg.step === "ear" && <EarStep task={task} done={() => say({ kind: "did", leg: leg.id })} />}
       {leg.step === "look" && (
         <LookStep
           task={task}
@@ -217,7 +219,7 @@ export function LegDesk({
         asked={work.asked}
         leftHanded={task.preferences.leftHanded}
         hear={leg.step === "listen" ? null : work.hear}
-        main={leg.step === "look" ? null : work.main}
+        main={leg.step === "look" || leg.step === "ear" ? null : work.main}
         stop={round.stop}
         giveUp={round.clear}
         slower={
