@@ -34,6 +34,7 @@ import { storeLine } from "../src/services/lines";
 import { assessStoredTake, closeAssessing, reviewTake } from "../src/services/listening";
 import { beginUpload, CHUNK_BYTES, completeUpload, putChunk } from "../src/services/practice";
 import { bandSettings, saveSettings } from "../src/services/settings";
+import type { SettingsView } from "../src/services/settings/schema";
 import {
   ASSIGNMENTS,
   DEMO,
@@ -79,6 +80,7 @@ async function main() {
   console.log("Making the demo band and its takes; this takes a minute or two, once ...");
   const { bandId, userId, fullBandId } = await createBand(DEMO);
   const director: Director = { kind: "director", userId, bandId, name: DEMO.directorName };
+  await decide(director, { rubrics: RUBRICS });
   const groupIds = await makeGroups(bandId, fullBandId);
   const players = await makePlayers(bandId, groupIds);
   const lineIds = new Map<number, string>();
@@ -123,6 +125,11 @@ async function main() {
   );
 }
 
+async function decide(director: Director, change: Partial<SettingsView>): Promise<void> {
+  const { zones: _zones, directors, classCode: _code, ...settings } = await bandSettings(director);
+  await saveSettings(director, { ...settings, ...change, hearing: directors.map(({ userId }) => userId) });
+}
+
 /** So many days from now, or the school day before it. */
 function schoolDay(days: number): string {
   const day = addDays(today(DEMO.timeZone), days);
@@ -157,14 +164,10 @@ async function moveOn(director: Director, groupIds: ReadonlyMap<string, string>)
     groupIds: [groupIds.get(NEWCOMER.group)!],
   });
   await Player.update({ secretHash: await hashSecret(NEWCOMER.words) }, { where: { id: newcomer.playerId } });
-  const { zones: _zones, directors, classCode: _code, ...settings } = await bandSettings(director);
   const festival = schoolDay(18);
-  await saveSettings(director, {
-    ...settings,
-    hearing: directors.map(({ userId }) => userId),
+  await decide(director, {
     daysOff: [{ from: festival, to: addDays(festival, 1), name: "Lantern festival" }],
     retentionWeeks: 52,
-    rubrics: RUBRICS,
   });
   await inviteDirector(director, { email: "pelle@lanternquay.example" }, "http://127.0.0.1:4321");
 }

@@ -1,5 +1,6 @@
 import type { Transaction } from "sequelize";
 import { NEIGHBOUR_TEMPO } from "../../core/practice";
+import type { Seat } from "../../core/ready";
 import type { TaskState } from "../models";
 import { run, select } from "./select";
 import type { QueueRow, TakeOutcome } from "./takes";
@@ -315,5 +316,60 @@ export function otherTasksOf(
      WHERE t.player_id = :playerId AND t.id <> :taskId AND t.closed_at IS NULL
      ORDER BY t.state = 'accepted', a.due_date DESC, t.id LIMIT 40`,
     { playerId, taskId },
+  );
+}
+
+/** Lines that groups have, with what is still to be heard of each: playing tests first, then by the day they are due. */
+export async function liveLines(
+  bandId: string,
+  days: number,
+): Promise<
+  {
+    assignmentId: string;
+    groupName: string;
+    lineTitle: string;
+    lineNumber: number | null;
+    dueDate: string;
+    test: boolean;
+    players: number;
+    left: number;
+  }[]
+> {
+  const rows = await select<Awaited<ReturnType<typeof liveLines>>[number]>(
+    `SELECT a.id AS assignmentId, g.name AS groupName, l.title AS lineTitle, l.number AS lineNumber, CAST(a.due_date AS CHAR) AS dueDate,
+       COALESCE(JSON_VALUE(a.terms, '$.test'), 0) AS test, COUNT(*) AS players, SUM(t.state <> 'accepted') AS \`left\`
+     FROM assignments a JOIN band_groups g ON g.id = a.group_id JOIN line_revisions r ON r.id = a.revision_id JOIN \`lines\` l ON l.id = r.line_id
+     JOIN tasks t ON t.assignment_id = a.id AND t.closed_at IS NULL JOIN players p ON p.id = t.player_id AND p.left_on IS NULL
+     WHERE a.band_id = :bandId AND a.withdrawn_at IS NULL AND a.chosen_by IS NULL AND a.due_date >= CURRENT_DATE - INTERVAL ${days} DAY
+       AND COALESCE(JSON_VALUE(a.terms, '$.record.kind'), 'all') <> 'nothing'
+     GROUP BY a.id ORDER BY test DESC, a.due_date, l.number, a.id LIMIT 100`,
+    { bandId },
+  );
+  return rows.map((row) => ({
+    ...row,
+    test: Boolean(Number(row.test)),
+    players: Number(row.players),
+    left: Number(row.left),
+  }));
+}
+
+export interface LiveSeat {
+  taskId: string;
+  playerName: string;
+  instrumentId: string;
+  stage: Seat["stage"];
+  partId: string | null;
+  octaveShift: number | null;
+  state: TaskState;
+}
+
+/** Who has an assignment on the stand. */
+export function seatsOfAssignment(assignmentId: string): Promise<LiveSeat[]> {
+  return select(
+    `SELECT t.id AS taskId, ${NAME} AS playerName, t.instrument_id AS instrumentId, t.stage, t.part_id AS partId,
+       t.octave_shift AS octaveShift, t.state
+     FROM tasks t JOIN players p ON p.id = t.player_id AND p.left_on IS NULL
+     WHERE t.assignment_id = :assignmentId AND t.closed_at IS NULL ORDER BY playerName, t.id`,
+    { assignmentId },
   );
 }

@@ -8,6 +8,7 @@ export {
   forgetHearing,
   type HeardRow,
   heardTakes,
+  liveLines,
   lockTask,
   otherTasksOf,
   type QueueAsk,
@@ -17,6 +18,7 @@ export {
   reviewedLines,
   reviewsHeldBack,
   sameSoundOfPlayer,
+  seatsOfAssignment,
   tasksToBring,
 } from "./desk";
 export { type DirectorRow, directorsOfBand } from "./directors";

@@ -35,6 +35,7 @@ export {
 export { bestTakes, needsEar } from "./best";
 export { bringTake, bringTasks, LARGEST_BROUGHT } from "./bring";
 export { overrulesOf } from "./counted";
+export { liveChoices, liveTest } from "./live";
 export { moveTake, otherTasks } from "./move";
 export { patternView } from "./pattern";
 export { claim, heardQueue, listenQueue, queueChoices, takeRemark } from "./queue";

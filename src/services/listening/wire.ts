@@ -1,6 +1,6 @@
-import type { Assessment } from "../../core/listen";
+import type { Assessment, AssessOptions } from "../../core/listen";
 import type { Asks } from "../../core/practice";
-import type { CauseKind, MarkedBy, Overrule, Told } from "../../core/progress";
+import type { CauseKind, MarkedBy, Overrule, Rubric, Told } from "../../core/progress";
 import type { Score } from "../../core/score";
 import type { BringRow, TakeState, TaskState } from "../../data";
 import type { OpenQuestion, PinView, TakeSummary } from "../practice/wire";
@@ -164,6 +164,34 @@ export interface OtherTask {
   lineNumber: number | null;
   dueLabel: string;
   state: TaskState;
+}
+
+/** A line that can be heard in class. */
+export interface LiveChoice {
+  assignmentId: string;
+  groupName: string;
+  lineTitle: string;
+  lineNumber: number | null;
+  dueLabel: string;
+  test: boolean;
+  players: number;
+  /** How many were not accepted yet. */
+  left: number;
+}
+
+/** Everything that hearing a line in class needs. */
+export interface LiveTest {
+  assignmentId: string;
+  lineTitle: string;
+  goalBpm: number;
+  /** Only in the book: there are no notes to judge by. */
+  catalogued: boolean;
+  /** The director who hears it. */
+  owner: string;
+  rubric: Rubric;
+  players: { taskId: string; name: string; instrument: string; part: string; state: TaskState }[];
+  /** Parts by the key that players name. */
+  parts: Record<string, { score: Score; svg: string; inTuneCents: number; options: AssessOptions }>;
 }
 
 /** A task for which a recording may be brought. */

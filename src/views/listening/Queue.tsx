@@ -61,6 +61,9 @@ export function Queue(props: Props) {
               <a className="link" href="/listen/pattern">
                 In common
               </a>
+              <a className="link" href="/listen/live">
+                In class
+              </a>
               <a className="link" href="/listen/folder">
                 From a folder
               </a>

@@ -58,47 +58,56 @@ export function ReviewPanel({
   const { comment, marks } = draft;
   const passing = take.markedBy.rubric.school === "pass";
   return (
-    <section className="relative flex min-h-0 flex-col gap-2 overflow-y-auto" aria-label="Your ear">
+    <section className="flex min-h-0 flex-col gap-2" aria-label="Your ear">
       <h2 className="text-xl">Your ear</h2>
-      <YourEar markedBy={take.markedBy} chosen={criterion} {...{ marks, proposed, choose, mark, why, ask }} />
-      <label className="flex flex-col gap-1">
-        <span className="flex items-center justify-between font-bold">
-          <span>To {take.playerName.split(" ")[0]}</span>
-          <kbd className="key">W</kbd>
-        </span>
-        <textarea
-          ref={words}
-          aria-label={`To ${take.playerName.split(" ")[0]}`}
-          className="textarea w-full border-neutral"
-          rows={3}
-          maxLength={1000}
-          value={comment}
-          onChange={(event) => change({ comment: event.target.value })}
-          onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
+      <div className="relative flex min-h-0 flex-1 flex-col gap-2 overflow-y-auto">
+        <YourEar
+          markedBy={take.markedBy}
+          chosen={criterion}
+          {...{ marks, proposed, choose, mark, why, ask }}
         />
-      </label>
-      {advice.length > 0 && (
-        <div className="flex flex-col gap-1">
-          {advice.map((text, index) => (
-            <button
-              key={text}
-              type="button"
-              aria-label={text}
-              className="panel flex items-start justify-between gap-2 px-2 py-1 text-left text-sm hover:bg-reed/50"
-              onClick={() => say(text)}
-            >
-              {text} <kbd className="key">{7 + index}</kbd>
-            </button>
-          ))}
-        </div>
-      )}
-      <NextTake
-        {...{ take, tempo }}
-        asks={draft.asks}
-        change={(asks) => change({ asks })}
-        open={otherwise}
-        toggle={toggleOtherwise}
-      />
+        <label className="flex flex-col gap-1">
+          <span className="flex items-center justify-between font-bold">
+            <span>To {take.playerName.split(" ")[0]}</span>
+            <kbd className="key">W</kbd>
+          </span>
+          <textarea
+            ref={words}
+            aria-label={`To ${take.playerName.split(" ")[0]}`}
+            className="textarea w-full border-neutral"
+            rows={2}
+            maxLength={1000}
+            value={comment}
+            onChange={(event) => change({ comment: event.target.value })}
+            onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
+          />
+        </label>
+        {advice.length > 0 && (
+          <div className="flex flex-col gap-1">
+            {advice.map((text, index) => (
+              <button
+                key={text}
+                type="button"
+                aria-label={text}
+                className="panel flex items-start justify-between gap-2 px-2 py-1 text-left text-sm hover:bg-reed/50"
+                onClick={() => say(text)}
+              >
+                {text} <kbd className="key">{7 + index}</kbd>
+              </button>
+            ))}
+          </div>
+        )}
+        <NextTake
+          {...{ take, tempo }}
+          asks={draft.asks}
+          change={(asks) => change({ asks })}
+          open={otherwise}
+          toggle={toggleOtherwise}
+        />
+        {take.section.length > 0 && (
+          <SectionGrain section={take.section} score={take.score} lineId={take.lineId} />
+        )}
+      </div>
       {asked && (
         <output className="block rounded border border-accent bg-base-100 p-2 text-sm">{asked}</output>
       )}
@@ -121,9 +130,6 @@ export function ReviewPanel({
           {passing ? "Passed, next" : "Accept, next"} <kbd className="key">↵</kbd>
         </button>
       </div>
-      {take.section.length > 0 && (
-        <SectionGrain section={take.section} score={take.score} lineId={take.lineId} />
-      )}
     </section>
   );
 }

@@ -33,11 +33,14 @@ export function TakeHead({ take, open, focused, setAside, putBack, moved }: Head
     <>
       <div className="flex flex-wrap items-end justify-between gap-2">
         <div>
-          <p className="text-sm text-quiet">
-            {take.lineNumber ? `No. ${take.lineNumber} · ` : ""}
-            {take.lineTitle} · take {take.takeNumber} of {take.takeCount}
-            {take.test && <b> · counts as a test</b>}
-          </p>
+          <div className="flex flex-wrap items-center gap-x-3 text-sm text-quiet">
+            <p>
+              {take.lineNumber ? `No. ${take.lineNumber} · ` : ""}
+              {take.lineTitle} · take {take.takeNumber} of {take.takeCount}
+              {take.test && <b> · counts as a test</b>}
+            </p>
+            {!take.review && take.state !== "waiting" && <MoveTake take={take} moved={moved} />}
+          </div>
           <h2 ref={heading} tabIndex={-1} className="text-3xl leading-tight outline-none">
             {take.playerName}, {take.instrumentName}
           </h2>
@@ -60,7 +63,6 @@ export function TakeHead({ take, open, focused, setAside, putBack, moved }: Head
           </p>
         )}
       </div>
-      {!take.review && take.state !== "waiting" && <MoveTake take={take} moved={moved} />}
       {take.takes.length > 1 && <OtherTakes take={take} open={open} />}
       {(take.state === "unreadable" || take.state === "unheard") && (
         <div className="flex flex-wrap items-center gap-3 rounded border border-felt bg-base-100 p-3">

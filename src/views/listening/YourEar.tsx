@@ -9,8 +9,9 @@ interface Props {
   choose: (criterion: number) => void;
   mark: (criterion: number, level: number) => void;
   /** What the bench heard for the chosen criterion, in a sentence; nothing before it was asked. */
-  why: string;
-  ask: () => void;
+  why?: string;
+  /** Nothing to ask where the findings stand beside. */
+  ask?: () => void;
 }
 
 /** The director's own marks beside what the bench would say; nothing is kept that was not chosen. */
@@ -62,7 +63,7 @@ export function YourEar({ markedBy, marks, proposed, chosen, choose, mark, why, 
       </div>
       {shaded && (
         <p className="text-sm">
-          {why ? (
+          {!ask ? null : why ? (
             <span data-testid="why">{why}</span>
           ) : (
             <button type="button" className="underline" onClick={ask}>
@@ -72,9 +73,9 @@ export function YourEar({ markedBy, marks, proposed, chosen, choose, mark, why, 
           {means.length > 0 && <span className="block text-quiet">{means.join("; ")}</span>}
         </p>
       )}
-      <p className="text-sm text-quiet">
-        {levels.map((word, place) => `${place + 1} ${word}`).join(", ")}. Dashed: what the bench would say;
-        only what you choose is kept.
+      <p className="text-sm leading-tight text-quiet">
+        {levels.map((word, place) => `${place + 1} ${word}`).join(", ")}. Dashed: the bench. Only what you
+        choose counts.
       </p>
       {whole !== null && (
         <p className="text-sm font-bold" data-testid="together">
@@ -105,7 +106,7 @@ function Level({ group, word, level, narrow, on, suggested, choose }: LevelProps
   return (
     <label
       title={word}
-      className={`flex h-9 shrink-0 cursor-pointer items-center justify-center rounded border text-sm focus-within:outline-3 focus-within:outline-accent ${narrow ? "w-6" : "w-9"} ${look}`}
+      className={`flex h-7 shrink-0 cursor-pointer items-center justify-center rounded border text-sm focus-within:outline-3 focus-within:outline-accent ${narrow ? "w-7" : "w-9"} ${look}`}
     >
       <input
         type="radio"
