@@ -56,7 +56,7 @@ export function BesideRow({ take, beside }: Props) {
             aria-pressed={turns}
             onClick={takeTurns}
           >
-            A bar each, in turn <kbd className="key">R</kbd>
+            In turn <kbd className="key">R</kbd>
           </button>
           {turns && <output className="text-quiet">{balance < 0.5 ? "this one" : "the other"}</output>}
         </>

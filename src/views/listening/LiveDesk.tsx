@@ -1,10 +1,11 @@
 import { useEffect, useMemo, useRef, useState } from "react";
+import type { Recording } from "../../client/sound";
 import { suggestedMarks } from "../../core/progress";
 import type { LiveTest } from "../../services/listening/wire";
 import { LanedNotation } from "../../ui/LanedNotation";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
-import { findings, helpfulAdvice, takeSentence } from "../../ui/wording";
+import { clock, findings, helpfulAdvice, takeSentence } from "../../ui/wording";
 import type { ReviewDraft } from "./use-draft";
 import { useKeys } from "./use-keys";
 import { useLive, warmUp } from "./use-live";
@@ -114,7 +115,7 @@ export function LiveDesk({ data }: { data: Packed<LiveTest> }) {
             />
           </div>
         )}
-        {hearing.at === "recording" && <output className="text-xl font-bold text-felt">Recording …</output>}
+        {hearing.at === "recording" && <Running recording={hearing.recording} />}
         {hearing.at === "judging" && <output className="text-xl">The bench is listening …</output>}
         {hearing.at === "heard" && (
           <div className="flex flex-col gap-2" data-testid="live-heard">
@@ -217,6 +218,20 @@ function heardWord(
   const accepted = passing ? "passed" : "accepted";
   if (decision) return decision === "accepted" ? accepted : passing ? "not yet" : "once more";
   return state === "accepted" ? accepted : state === "sent" ? "sent one" : "";
+}
+
+function Running({ recording }: { recording: Recording }) {
+  const [{ seconds, level }, setNow] = useState({ seconds: 0, level: 0 });
+  useEffect(() => {
+    const each = setInterval(() => setNow({ seconds: recording.seconds(), level: recording.level() }), 100);
+    return () => clearInterval(each);
+  }, [recording]);
+  return (
+    <p className="flex items-center gap-4 text-xl font-bold text-felt">
+      Recording <span data-testid="live-seconds">{clock(seconds)}</span>
+      <meter className="h-4 w-64" min={0} max={1} high={0.95} value={level} aria-label="Level" />
+    </p>
+  );
 }
 
 function Heard({ sound }: { sound: Blob }) {
