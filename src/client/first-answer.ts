@@ -24,13 +24,68 @@ interface Turn {
   reject: (error: Error) => void;
 }
 
-const waiting = new Map<number, Turn>();
-let worker: Worker | undefined;
 let asked = 0;
+
+/** A listening worker, started when it is first asked. */
+class Engine {
+  private readonly waiting = new Map<number, Turn>();
+  private worker: Worker | undefined;
+
+  post(request: ListenRequest): void {
+    this.worker ??= this.start();
+    this.worker.postMessage(request);
+  }
+
+  ask(request: ListenRequest): Promise<ListenAnswer> {
+    return new Promise((resolve, reject) => {
+      this.waiting.set(request.id, { resolve, reject });
+      this.post(request);
+    });
+  }
+
+  /** Questions that wait for their answer. */
+  get busy(): number {
+    return this.waiting.size;
+  }
+
+  private start(): Worker {
+    const worker = new Worker(new URL("../workers/listen.worker.ts", import.meta.url), { type: "module" });
+    worker.onmessage = ({ data }: MessageEvent<ListenAnswer>) => {
+      const turn = this.waiting.get(data.id);
+      this.waiting.delete(data.id);
+      if (data.problem === undefined) turn?.resolve(data);
+      else turn?.reject(new Error(data.problem));
+    };
+    worker.onerror = () => {
+      for (const turn of this.waiting.values())
+        turn.reject(new Error("The listening worker could not start."));
+      this.waiting.clear();
+      this.worker = undefined;
+    };
+    return worker;
+  }
+}
+
+const engine = new Engine();
+
+/** More listening workers than this want more memory than a school's laptop has. */
+const MOST_ENGINES = 6;
+let engines: Engine[] | undefined;
+
+/** As many takes are heard at once in the background of this page. */
+export const hearsAtOnce = (): number =>
+  typeof navigator === "undefined" ? 1 : Math.min(MOST_ENGINES, navigator.hardwareConcurrency || 2);
+
+/** Assesses one of many takes, on all cores of this device. @throws Error with a sentence when it cannot */
+export async function firstAnswerOfMany(score: Score, pcm: Pcm, options: AssessOptions): Promise<Assessment> {
+  engines ??= Array.from({ length: hearsAtOnce() }, () => new Engine());
+  const idle = engines.reduce((least, each) => (each.busy < least.busy ? each : least));
+  return (await idle.ask({ id: ++asked, kind: "assess", score, pcm, options })).assessment!;
+}
 
 /** Assesses a take in the background of this page. @throws Error with a sentence when it cannot */
 export async function firstAnswer(score: Score, pcm: Pcm, options: AssessOptions): Promise<Assessment> {
-  return (await answerTo({ id: ++asked, kind: "assess", score, pcm, options })).assessment!;
+  return (await engine.ask({ id: ++asked, kind: "assess", score, pcm, options })).assessment!;
 }
 
 /** Listens to singing in the background of this page, see `listenToSinging`. @throws Error with a sentence when it cannot */
@@ -39,7 +94,7 @@ export async function hearSinging(
   pcm: Pcm,
   about: { bpm: number; lineAtSec: number; a4Hz: number },
 ): Promise<Sung> {
-  return (await answerTo({ id: ++asked, kind: "sing", score, pcm, ...about })).sung!;
+  return (await engine.ask({ id: ++asked, kind: "sing", score, pcm, ...about })).sung!;
 }
 
 /** A take that is heard in the background while it is recorded. */
@@ -58,43 +113,14 @@ export interface Following {
  */
 export function followSound(score: Score, sampleRate: number, options: AssessOptions): Following {
   const id = ++asked;
-  const engine = engineOf();
-  engine.postMessage({ id, kind: "follow", score, sampleRate, options } satisfies ListenRequest);
+  engine.post({ id, kind: "follow", score, sampleRate, options });
   return {
-    add: (block) => engine.postMessage({ id, kind: "block", block } satisfies ListenRequest),
+    add: (block) => engine.post({ id, kind: "block", block }),
     end: (gaps) =>
-      answerTo({ id, kind: "end", gaps }).then(
+      engine.ask({ id, kind: "end", gaps }).then(
         ({ assessment }) => assessment ?? null,
         () => null,
       ),
-    forget: () => engine.postMessage({ id, kind: "forget" } satisfies ListenRequest),
+    forget: () => engine.post({ id, kind: "forget" }),
   };
-}
-
-function answerTo(request: ListenRequest): Promise<ListenAnswer> {
-  return new Promise((resolve, reject) => {
-    waiting.set(request.id, { resolve, reject });
-    engineOf().postMessage(request);
-  });
-}
-
-function engineOf(): Worker {
-  worker ??= startWorker();
-  return worker;
-}
-
-function startWorker(): Worker {
-  const engine = new Worker(new URL("../workers/listen.worker.ts", import.meta.url), { type: "module" });
-  engine.onmessage = ({ data }: MessageEvent<ListenAnswer>) => {
-    const turn = waiting.get(data.id);
-    waiting.delete(data.id);
-    if (data.problem === undefined) turn?.resolve(data);
-    else turn?.reject(new Error(data.problem));
-  };
-  engine.onerror = () => {
-    for (const turn of waiting.values()) turn.reject(new Error("The listening worker could not start."));
-    waiting.clear();
-    worker = undefined;
-  };
-  return engine;
 }

@@ -3,6 +3,7 @@ import { benchAssessment } from "./assessment";
 import { benchDesk, benchLargeQueue } from "./desk";
 import { benchDrag } from "./drag";
 import { benchHearing } from "./hearing";
+import { benchContent, benchFolder } from "./inbox";
 import { benchListening, benchStatus } from "./listening";
 import { benchBigBand, benchBigShelf, benchIslands, benchPages } from "./pages";
 import { benchPractice } from "./practice";
@@ -30,6 +31,7 @@ const GROUPS: Record<string, (base: string) => Promise<Row[]>> = {
   ],
   practice: benchPractice,
   desk: benchDesk,
+  inbox: async (base) => [...benchContent(), ...(await benchFolder(base))],
   large: async (base) => [
     ...(await benchBigShelf(base)),
     ...(await benchBigBand(base)),

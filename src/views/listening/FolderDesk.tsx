@@ -27,6 +27,7 @@ export function FolderDesk({ tasks }: { tasks: BringTask[] }) {
   const folder = useFolder(tasks);
   const { rows, players, left, bringing } = folder;
   const count = (state: FolderRow["state"]) => rows.filter((row) => row.state === state).length;
+  const toLookAt = count("waiting") + count("looking");
   const through = count("done") + count("known") + count("refused");
   const take = (files: File[]) => void folder.add(files);
   return (
@@ -83,6 +84,15 @@ export function FolderDesk({ tasks }: { tasks: BringTask[] }) {
             >
               Bring in {count("ready") === 1 ? "1 recording" : `${count("ready")} recordings`}
             </button>
+            {toLookAt > 0 && (
+              <button
+                type="button"
+                className="btn border-base-300 bg-base-100"
+                onClick={() => folder.pauseLooking(!folder.pausedLooking)}
+              >
+                {folder.pausedLooking ? `Look at the other ${toLookAt}` : "Stop looking"}
+              </button>
+            )}
             {bringing && (
               <>
                 <progress
@@ -98,6 +108,7 @@ export function FolderDesk({ tasks }: { tasks: BringTask[] }) {
             )}
             <output data-testid="folder-state">
               {[
+                toLookAt > 0 && `${rows.length - toLookAt} of ${rows.length} looked at`,
                 count("asks") > 0 && `${count("asks")} ${count("asks") === 1 ? "asks" : "ask"} you`,
                 count("done") > 0 && `${count("done")} brought in`,
                 count("known") > 0 && `${count("known")} here already`,
@@ -143,6 +154,8 @@ interface RowProps {
 
 function Row({ row, players, tasks, choose }: RowProps) {
   const { key, path, playerId, taskId, by, state, problem } = row;
+  const may = new Set(tasks.filter((task) => row.may?.includes(task.taskId)).map((task) => task.playerId));
+  const likelyFirst = [...players].sort((a, b) => Number(may.has(b.playerId)) - Number(may.has(a.playerId)));
   const fixed = !["ready", "asks"].includes(state);
   const own = tasks.filter((task) => task.playerId === playerId);
   const field = "select select-sm w-full border-neutral";
@@ -160,7 +173,7 @@ function Row({ row, players, tasks, choose }: RowProps) {
           onChange={(event) => choose(key, { playerId: event.target.value || null })}
         >
           <option value="">whose?</option>
-          {players.map((player) => (
+          {likelyFirst.map((player) => (
             <option key={player.playerId} value={player.playerId}>
               {player.playerName}, {instrumentById(player.instrumentId).name}
             </option>

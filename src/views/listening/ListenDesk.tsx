@@ -42,6 +42,8 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
   const [opened, setOpened] = useState(false);
   const [said, setSaid] = useState<Said[]>([]);
   const { problem, run } = useCall();
+  /** Taking back waits for nothing else that is under way. */
+  const undoing = useCall();
   const heardBy = useClaim(take?.taskId);
   /** The takes after the open one are fetched while it is heard. */
   const ahead = useRef(new Map<string, Promise<TakeDetail>>());
@@ -108,18 +110,13 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
   const undo = async () => {
     if (!last) return;
     const { together } = last;
-    const undone = await run(
-      () =>
-        together
-          ? call("PUT", "/api/takes/together", { takeIds: together, accepted: false })
-          : call("DELETE", `/api/takes/${last.takeId}/review`),
-      "This could not be undone.",
-    );
+    const undone = await undoing.run(async () => {
+      if (!together) return call("DELETE", `/api/takes/${last.takeId}/review`);
+      await call("PUT", "/api/takes/together", { takeIds: together, accepted: false });
+      return queue.look({});
+    }, "This could not be undone.");
     if (!undone) return;
-    if (together) {
-      setSaid((all) => all.slice(0, -1));
-      return look({});
-    }
+    if (together) return setSaid((all) => all.slice(0, -1));
     const { from } = last;
     keepReviewDraft(last.takeId, last.draft);
     if (from) queue.putBack(from.item, from.place);
@@ -186,7 +183,7 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
             </span>
           )}
         </output>
-        <Problem text={problem} className="mb-2" />
+        <Problem text={problem || undoing.problem} className="mb-2" />
         {take ? (
           <TakeView
             key={take.id}

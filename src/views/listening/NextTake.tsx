@@ -46,7 +46,8 @@ export function NextTake({ take, asks, change, tempo, open, toggle }: Props) {
   return (
     <div className="text-sm">
       <button type="button" className="underline" aria-expanded={open} onClick={toggle}>
-        {asks ? "Asked again otherwise" : "Ask again otherwise"} <kbd className="key">T</kbd>
+        {asks ? "Another tempo or bars are asked" : "Another tempo, or some bars"}{" "}
+        <kbd className="key">T</kbd>
       </button>
       {open && (
         <div className="mt-1 flex flex-col gap-1">

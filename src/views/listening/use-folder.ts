@@ -1,12 +1,14 @@
 import { useCallback, useMemo, useRef, useState } from "react";
 import { ApiError, call } from "../../client/api";
-import { firstAnswer } from "../../client/first-answer";
+import { firstAnswerOfMany, hearsAtOnce } from "../../client/first-answer";
 import { refusalOf } from "../../client/length";
 import { decodeInBrowser } from "../../client/sound";
 import { likeliest, readFileName } from "../../core/inbox";
 import { groupBy } from "../../core/lists";
-import type { Score } from "../../core/score";
+import { instrumentById } from "../../core/music";
+import { type Score, timeline } from "../../core/score";
 import type { BringTask } from "../../services/listening/wire";
+import { nameList } from "../../ui/wording";
 
 export interface FolderRow {
   key: string;
@@ -19,6 +21,8 @@ export interface FolderRow {
   by: "name" | "sound" | "hand" | "only" | null;
   state: "waiting" | "looking" | "ready" | "asks" | "bringing" | "done" | "known" | "refused";
   problem: string;
+  /** Tasks it may be of by its sound, where nobody is named. */
+  may?: string[];
 }
 
 /** So many are sent at a time. */
@@ -31,6 +35,17 @@ function oncePerLine(own: readonly BringTask[]): BringTask[] {
   return [...groupBy(own, ({ lineId }) => lineId).values()].map((same) => same.find(waits) ?? same[0]!);
 }
 
+/** Of the tasks of a part that several players have, each is heard against once a player and line. */
+function oncePerPlayer(tasks: readonly BringTask[]): BringTask[] {
+  return [...groupBy(tasks, ({ playerId }) => playerId).values()].flatMap(oncePerLine);
+}
+
+/** Parts that sound alike, on whatever instrument. */
+const soundingOf = (score: Score): string =>
+  timeline(score, { bpm: 60 })
+    .notes.map(({ midi, onsetSec }) => `${midi ?? "x"}@${onsetSec}`)
+    .join(" ");
+
 /** A folder of recordings: whose each is, of which line, and how far bringing them in has come. */
 export function useFolder(tasks: readonly BringTask[]) {
   const [rows, setRows] = useState<FolderRow[]>([]);
@@ -38,6 +53,9 @@ export function useFolder(tasks: readonly BringTask[]) {
   const [bringing, setBringing] = useState(false);
   const players = useMemo(() => [...new Map(tasks.map((task) => [task.playerId, task])).values()], [tasks]);
   const stopped = useRef(false);
+  const waiting = useRef<FolderRow[]>([]);
+  const paused = useRef(false);
+  const [pausedLooking, setPausedLooking] = useState(false);
   const parts = useRef(new Map<string, Promise<{ score: Score }>>());
   const change = useCallback(
     (key: string, changed: Partial<FolderRow>) =>
@@ -58,13 +76,29 @@ export function useFolder(tasks: readonly BringTask[]) {
   /** Which of a player's lines a recording is of, by its sound. */
   const bySound = async (file: File, own: readonly BringTask[]) => {
     const pcm = await decodeInBrowser(file);
-    const heard = [];
-    for (const task of own) {
-      const { score } = await partOf(task);
-      const options = { bpm: task.goalBpm, instrumentId: task.instrumentId };
-      heard.push({ key: task.taskId, assessment: await firstAnswer(score, pcm, options) });
-    }
+    const heard = await Promise.all(
+      own.map(async (task) => {
+        const { score } = await partOf(task);
+        const options = { bpm: task.goalBpm, instrumentId: task.instrumentId };
+        return { key: task.taskId, assessment: await firstAnswerOfMany(score, pcm, options) };
+      }),
+    );
     return likeliest(heard);
+  };
+
+  /**
+   * Which line, and on which instruments, a recording is of that names nobody: heard against every part that sounds different.
+   * @returns the tasks of those who may have played it; none where nothing is near
+   */
+  const byAnybody = async (file: File): Promise<BringTask[]> => {
+    const parts = new Map<string, BringTask[]>();
+    for (const task of oncePerPlayer(tasks)) {
+      const sounding = soundingOf((await partOf(task)).score);
+      parts.set(sounding, [...(parts.get(sounding) ?? []), task]);
+    }
+    const first = [...parts.values()].map(([one]) => one!);
+    const likely = await bySound(file, first);
+    return likely?.sure ? ([...parts.values()].find(([one]) => one!.taskId === likely.key) ?? []) : [];
   };
 
   const lookAt = async (row: FolderRow) => {
@@ -79,7 +113,19 @@ export function useFolder(tasks: readonly BringTask[]) {
       players.map(({ playerId, playerName }) => ({ id: playerId, name: playerName })),
       [],
     ).playerId;
-    if (!named) return change(key, { state: "asks", problem: "Whose is it?" });
+    if (!named) {
+      const may = await byAnybody(file).catch(() => []);
+      const [one] = may;
+      // A line and an instrument are heard, a child is not: whoever it was is said by the director.
+      if (!one) return change(key, { state: "asks", problem: "Whose is it?" });
+      const instruments = [...new Set(may.map(({ instrumentId }) => instrumentById(instrumentId).name))];
+      const line = one.lineNumber ? `No. ${one.lineNumber}` : one.lineTitle;
+      return change(key, {
+        state: "asks",
+        may: may.map(({ taskId }) => taskId),
+        problem: `Sounds like ${line} on ${nameList(instruments.slice(0, 3))}. Whose is it?`,
+      });
+    }
     const own = oncePerLine(tasks.filter(({ playerId }) => playerId === named));
     const lines = own.map(({ taskId, lineNumber, lineTitle }) => ({
       id: taskId,
@@ -109,6 +155,16 @@ export function useFolder(tasks: readonly BringTask[]) {
     }
   };
 
+  const look = async () => {
+    const next = async (): Promise<void> => {
+      const row = paused.current ? undefined : waiting.current.shift();
+      if (!row) return;
+      await lookAt(row);
+      return next();
+    };
+    await Promise.all(Array.from({ length: hearsAtOnce() }, next));
+  };
+
   return {
     rows,
     /** A task of every player there is one of. */
@@ -135,8 +191,16 @@ export function useFolder(tasks: readonly BringTask[]) {
       const known = new Set(rows.map(({ key }) => key));
       const added = fresh.filter(({ key }) => !known.has(key));
       setRows((all) => [...all, ...added]);
-      for (const row of added) await lookAt(row);
+      waiting.current.push(...added);
+      await look();
     },
+    /** Looks no further after those that are being looked at; and goes on. */
+    pauseLooking(on: boolean) {
+      paused.current = on;
+      setPausedLooking(on);
+      if (!on) void look();
+    },
+    pausedLooking,
     choose(key: string, changed: { playerId?: string | null; taskId?: string | null }) {
       setRows((all) =>
         all.map((row) => {
@@ -145,7 +209,8 @@ export function useFolder(tasks: readonly BringTask[]) {
           // Another player's task is not this one's.
           if (changed.playerId !== undefined) {
             const own = oncePerLine(tasks.filter(({ playerId }) => playerId === changed.playerId));
-            now.taskId = own.length === 1 ? own[0]!.taskId : null;
+            const heard = own.find(({ taskId }) => row.may?.includes(taskId));
+            now.taskId = heard?.taskId ?? (own.length === 1 ? own[0]!.taskId : null);
           }
           return {
             ...now,
