@@ -12,6 +12,8 @@ import {
   cleanWaiting,
   keepPin,
   listenQueue,
+  liveChoices,
+  liveTest,
   moveTake,
   otherTasks,
   reviewTake,
@@ -270,5 +272,34 @@ describe("a take asked for anew otherwise", () => {
       asks: { goalBpm: 60, bars: null },
     });
     expect((await stand(players[0]!)).tasks[0]).toMatchObject({ state: "sent", goalBpm: 80 });
+  });
+});
+
+describe("hearing a line in class", () => {
+  it("has everybody's part to judge by in score order, and the rubric; nothing of it for another band", async () => {
+    const { director, fullBandId, players, assignmentId } = await trumpets(["Bo", "Ada"]);
+    await addTo(director, "Fia", ["flute"], "small-tunes", [fullBandId]);
+    const given = await give(director, other, fullBandId);
+    await reviewTake(director, await takeOf(players[0]!, assignmentId, clean()), accepted);
+    const choices = await liveChoices(director);
+    expect(choices.map(({ lineTitle, players: all, left }) => [lineTitle, all, left]).sort()).toEqual([
+      ["Mole", 3, 3],
+      ["Pier", 3, 2],
+    ]);
+    const live = await liveTest(director, given.assignmentId);
+    expect(live.players.map(({ name, instrument }) => [name, instrument])).toEqual([
+      ["Fia", "Flute"],
+      ["Ada", "Trumpet"],
+      ["Bo", "Trumpet"],
+    ]);
+    // Two trumpets of one stage play one part; each is judged as its stage is.
+    expect(Object.keys(live.parts)).toHaveLength(2);
+    const own = live.parts[live.players[1]!.part]!;
+    expect(own.options).toMatchObject({ bpm: 80, instrumentId: "trumpet" });
+    expect(own.svg).toContain("<svg");
+    expect(live.rubric.name).toBe("The usual");
+    const { director: stranger } = await anotherBand();
+    expect(await refusal(liveTest(stranger, given.assignmentId))).toContain("does not exist");
+    expect(await liveChoices(stranger)).toEqual([]);
   });
 });

@@ -185,6 +185,25 @@ test("the bench is overruled, a note is marked, and its player finds both with t
   await desk.keyboard.press("Enter");
   await expect(desk.getByTestId("pins")).toContainText("bar 1");
   await expect(desk.getByLabel("Mark at this note")).not.toBeFocused();
+  // A letter is changed on this device; its button says so, and the act that had the other letter gets this one.
+  await desk.keyboard.press("?");
+  await desk.getByRole("button", { name: "Change the letters" }).click();
+  await desk.getByLabel("Key for: words for the family").fill("g");
+  await desk.getByLabel("Key for: next place, finding by finding").fill("g");
+  await desk.getByRole("button", { name: "Done" }).click();
+  await desk.keyboard.press("?");
+  await expect(desk.getByRole("button", { name: "Next finding G" })).toBeVisible();
+  await desk.keyboard.press("f");
+  await expect(desk.getByLabel("To the family")).toHaveCount(0);
+  // The family's words went to the letter that next finding had.
+  await desk.keyboard.press("n");
+  await expect(desk.getByLabel("To the family")).toHaveValue(/^Bo is working on bar/);
+  await desk.keyboard.press("Escape");
+  await desk.keyboard.press("?");
+  await desk.getByRole("button", { name: "Change the letters" }).click();
+  await desk.getByRole("button", { name: "The usual ones" }).click();
+  await desk.getByRole("button", { name: "Done" }).click();
+  await desk.keyboard.press("?");
   // A mark is a reason: nothing more is asked for.
   await desk.keyboard.press("a");
   await expect(desk.getByText("Bo Flat: asked for another take")).toBeVisible();
@@ -195,6 +214,7 @@ test("the bench is overruled, a note is marked, and its player finds both with t
   await atWork(page);
   await expect(page.getByTestId("pinned")).toContainText("Bar 1: Sing this one first");
   await expect(page.getByTestId("pinned").getByRole("button", { name: "Practise this" })).toBeVisible();
+  await expect(page.getByTestId("for-family")).toContainText("Bo is working on bar");
   await page.context().close();
 
   // What was heard is opened again from the queue, and the word is taken back there.

@@ -5,7 +5,8 @@
 export const marking = [
   "ALTER TABLE marks MODIFY criterion VARCHAR(40) CHARACTER SET ascii NOT NULL, MODIFY score TINYINT UNSIGNED NOT NULL",
   `ALTER TABLE reviews ADD COLUMN IF NOT EXISTS marked_by JSON NULL COMMENT 'rubric, days late and rule as they stood; the usual when null',
-    ADD COLUMN IF NOT EXISTS unheard TINYINT(1) NOT NULL DEFAULT 0 COMMENT 'accepted with others alike, after samples of them were heard'`,
+    ADD COLUMN IF NOT EXISTS unheard TINYINT(1) NOT NULL DEFAULT 0 COMMENT 'accepted with others alike, after samples of them were heard',
+    ADD COLUMN IF NOT EXISTS for_family VARCHAR(1000) NOT NULL DEFAULT '' COMMENT 'words for those at home'`,
   "ALTER TABLE tasks ADD COLUMN IF NOT EXISTS asks JSON NULL COMMENT 'tempo and bars of the next take, where it is asked for otherwise'",
   // Words for the criteria become the band's first rubric.
   `UPDATE bands SET settings = JSON_REMOVE(JSON_SET(settings, '$.rubrics', JSON_ARRAY(JSON_OBJECT(

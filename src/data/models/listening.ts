@@ -55,6 +55,8 @@ export class Review extends Model<InferAttributes<Review>, InferCreationAttribut
   declare reviewerId: string;
   declare decision: "accepted" | "again";
   declare comment: string;
+  /** Words for those at home. */
+  declare forFamily: CreationOptional<string>;
   declare reviewedAt: Date;
   /** From when on the player sees it; null while it waits to be released. */
   declare releasedAt: CreationOptional<Date | null>;
@@ -105,6 +107,7 @@ export function defineListening(sequelize: Sequelize) {
       reviewerId: ref,
       decision: text,
       comment: text,
+      forFamily: { ...text, defaultValue: "" },
       reviewedAt: instant,
       releasedAt: optionalInstant,
       markedBy: optionalJson,

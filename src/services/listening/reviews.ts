@@ -40,17 +40,24 @@ export async function reviewTake(
   const markedBy = before?.markedBy ?? (await markingOf(take.taskId));
   checkMarks(markedBy, input.marks);
   const asks = input.decision === "again" ? await barsThatAre(take, input.asks ?? null) : null;
-  await keepReview(who, take, { ...input, comment: input.comment ?? "", asks, markedBy, unheard: false });
+  await keepReview(who, take, {
+    ...input,
+    comment: input.comment ?? "",
+    forFamily: input.forFamily ?? "",
+    asks,
+    markedBy,
+    unheard: false,
+  });
 }
 
-type Word = Pick<z.output<typeof ReviewTake>, "decision" | "comment" | "marks"> &
+type Word = Pick<z.output<typeof ReviewTake>, "decision" | "comment" | "marks" | "forFamily"> &
   Pick<Review, "markedBy" | "unheard"> & { asks: Asks | null };
 
 async function keepReview(who: Director, take: Take, word: Word): Promise<void> {
   const { id: takeId, bandId, taskId } = take;
   const { release } = await decidedBy(bandId);
   const now = new Date();
-  const { decision, comment, markedBy, unheard, asks } = word;
+  const { decision, comment, forFamily, markedBy, unheard, asks } = word;
   await database().transaction(async (transaction) => {
     await touchBand(bandId, transaction);
     await Mark.destroy({ where: { takeId }, transaction });
@@ -61,6 +68,7 @@ async function keepReview(who: Director, take: Take, word: Word): Promise<void> 
         reviewerId: who.userId,
         decision,
         comment,
+        forFamily,
         reviewedAt: now,
         releasedAt: release === "at-once" ? now : null,
         markedBy,
@@ -151,6 +159,7 @@ export async function acceptTogether(
     await keepReview(who, take, {
       decision: "accepted",
       comment: "",
+      forFamily: "",
       marks,
       markedBy,
       unheard: true,

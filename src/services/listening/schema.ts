@@ -8,6 +8,7 @@ export const ReviewTake = z.object({
   decision: z.enum(["accepted", "again"], { error: "Accept the take or ask for another." }),
   comment: tidied(1000, "A comment has at most 1000 letters.").default(""),
   /** Levels by criterion; checked against the rubric of the task. */
+  forFamily: tidied(1000, "Words for the family have at most 1000 letters.").default(""),
   /** How the next take is asked for, where it is otherwise. */
   asks: z
     .object({

@@ -41,6 +41,7 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
         ? {
             decision: review.decision,
             comment: review.comment,
+            forFamily: review.forFamily,
             marks: Object.fromEntries(
               marks.filter((mark) => mark.takeId === take.id).map((mark) => [mark.criterion, mark.score]),
             ),

@@ -120,6 +120,8 @@ export interface TakeSummary {
   review: {
     decision: "accepted" | "again";
     comment: string;
+    /** Words for those at home. */
+    forFamily: string;
     marks: Marks;
     /** How it was marked; null for marks of before a band had its own rubrics. */
     markedBy: MarkedBy | null;

@@ -12,7 +12,7 @@ export { ABOUT_INSTRUMENT, HELP_NOW, NORMAL_NOW } from "./family";
 export { FAULT_NAMES, sectionFaultName } from "./faults";
 export { checkedBy } from "./fingerings";
 export { reasonText, shortDay } from "./knowledge";
-export { whySentence } from "./marks";
+export { familyWords, whySentence } from "./marks";
 export { nameList } from "./names";
 export { differsText } from "./partner";
 export {

@@ -1,5 +1,6 @@
 import type { TakeDetail } from "../../services/listening/wire";
 import { Problem } from "../../ui/Problem";
+import { Key } from "./Key";
 import type { BesideDesk } from "./use-beside";
 
 interface Props {
@@ -48,7 +49,7 @@ export function BesideRow({ take, beside }: Props) {
               disabled={turns}
               onChange={(event) => setBalance(Number(event.target.value))}
             />
-            the other <kbd className="key">B</kbd>
+            the other <Key of="B" />
           </label>
           <button
             type="button"
@@ -56,7 +57,7 @@ export function BesideRow({ take, beside }: Props) {
             aria-pressed={turns}
             onClick={takeTurns}
           >
-            In turn <kbd className="key">R</kbd>
+            In turn <Key of="R" />
           </button>
           {turns && <output className="text-quiet">{balance < 0.5 ? "this one" : "the other"}</output>}
         </>

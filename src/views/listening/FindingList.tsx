@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import type { CauseKind } from "../../core/progress";
 import type { Finding, Spot } from "../../ui/wording";
+import { Key } from "./Key";
 
 interface Props {
   found: readonly Finding[];
@@ -78,7 +79,7 @@ export function FindingList({
               onClick={() => goTo(here ?? spots[0]!, true)}
               aria-label={`Loop finding ${index + 1}`}
             >
-              Loop {here && <kbd className="key">L</kbd>}
+              Loop {here && <Key of="L" />}
             </button>
             <button
               type="button"
@@ -86,7 +87,7 @@ export function FindingList({
               onClick={() => overrule(finding)}
               aria-label={`Finding ${index + 1} is not so`}
             >
-              Not so {here && <kbd className="key">O</kbd>}
+              Not so {here && <Key of="O" />}
             </button>
             {here && (
               <button
@@ -95,7 +96,7 @@ export function FindingList({
                 aria-expanded={help !== null}
                 onClick={toggleHelp}
               >
-                What helps <kbd className="key">H</kbd>
+                What helps <Key of="H" />
               </button>
             )}
             {here && help}

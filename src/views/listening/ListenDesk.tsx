@@ -5,6 +5,7 @@ import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
 import { HeldBack } from "./HeldBack";
+import { Key } from "./Key";
 import { Queue } from "./Queue";
 import { TakeView } from "./TakeView";
 import { useClaim } from "./use-claim";
@@ -127,7 +128,7 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
   const acceptedTogether = async (takeIds: string[]) => {
     const word =
       takeIds.length === 1 ? "1 clean take accepted" : `${takeIds.length} clean takes accepted together`;
-    const none: ReviewDraft = { comment: "", marks: {}, asks: null };
+    const none: ReviewDraft = { comment: "", marks: {}, forFamily: "", asks: null };
     if (takeIds[0])
       setSaid((all) => [...all, { takeId: takeIds[0]!, together: takeIds, word, draft: none, from: null }]);
     if (takeIds.includes(take?.id ?? "")) setTake(null);
@@ -170,7 +171,7 @@ export function ListenDesk({ data }: { data: Packed<ListenData> }) {
             <span className="panel mb-3 flex items-center justify-between gap-3 px-3 py-1 text-sm">
               {last.word}
               <button type="button" className="btn btn-ghost btn-sm" onClick={undo}>
-                Undo{said.length > 1 ? ` (${said.length})` : ""} <kbd className="key">U</kbd>
+                Undo{said.length > 1 ? ` (${said.length})` : ""} <Key of="U" />
               </button>
             </span>
           )}

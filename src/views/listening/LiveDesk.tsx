@@ -6,12 +6,13 @@ import { LanedNotation } from "../../ui/LanedNotation";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { clock, findings, helpfulAdvice, takeSentence } from "../../ui/wording";
+import { Key } from "./Key";
 import type { ReviewDraft } from "./use-draft";
 import { useKeys } from "./use-keys";
 import { useLive, warmUp } from "./use-live";
 import { YourEar } from "./YourEar";
 
-const NOTHING: ReviewDraft = { comment: "", marks: {}, asks: null };
+const NOTHING: ReviewDraft = { comment: "", marks: {}, forFamily: "", asks: null };
 const MOST_TOLD = 4;
 
 /** A group heard in class: the next name, recorded by one key, judged at once, marked, next. */
@@ -149,7 +150,7 @@ export function LiveDesk({ data }: { data: Packed<LiveTest> }) {
             <kbd className="key">Space</kbd>
           </button>
           <button type="button" className="btn btn-lg border-base-300 bg-base-100" onClick={live.next}>
-            Next without {player.name.split(" ")[0]} <kbd className="key">N</kbd>
+            Next without {player.name.split(" ")[0]} <Key of="N" />
           </button>
         </div>
         <Waiting waiting={waiting} drop={(id) => void live.drop(id)} />
@@ -194,7 +195,7 @@ export function LiveDesk({ data }: { data: Packed<LiveTest> }) {
             disabled={hearing.at !== "heard"}
             onClick={() => say("again")}
           >
-            {passing ? "Not yet" : "Ask again"} <kbd className="key">A</kbd>
+            {passing ? "Not yet" : "Ask again"} <Key of="A" />
           </button>
           <button
             type="button"

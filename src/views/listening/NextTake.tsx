@@ -2,6 +2,7 @@ import type { RefObject } from "react";
 import type { Asks } from "../../core/practice";
 import { FASTEST_BPM, SLOWEST_BPM } from "../../core/score";
 import type { TakeDetail } from "../../services/listening/wire";
+import { Key } from "./Key";
 
 interface Props {
   take: Pick<TakeDetail, "given" | "goalBpm">;
@@ -46,8 +47,7 @@ export function NextTake({ take, asks, change, tempo, open, toggle }: Props) {
   return (
     <div className="text-sm">
       <button type="button" className="underline" aria-expanded={open} onClick={toggle}>
-        {asks ? "Another tempo or bars are asked" : "Another tempo, or some bars"}{" "}
-        <kbd className="key">T</kbd>
+        {asks ? "Another tempo or bars are asked" : "Another tempo, or some bars"} <Key of="T" />
       </button>
       {open && (
         <div className="mt-1 flex flex-col gap-1">

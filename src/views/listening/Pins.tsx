@@ -6,6 +6,7 @@ import { Problem } from "../../ui/Problem";
 import { RecordSound } from "../../ui/RecordSound";
 import { useCall } from "../../ui/use-call";
 import { placeName, writtenName } from "../../ui/wording";
+import { Key } from "./Key";
 
 /** Words at a note are short, seconds. */
 const LONGEST_WORD_SEC = 60;
@@ -73,7 +74,7 @@ export function Pins({ take, pins, change, at, words, play }: Props) {
         }}
       >
         <label className="flex min-w-56 flex-1 items-center gap-2">
-          <kbd className="key">M</kbd>
+          <Key of="M" />
           <input
             ref={words}
             className="input input-sm flex-1 border-neutral"

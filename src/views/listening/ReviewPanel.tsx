@@ -2,6 +2,7 @@ import type { RefObject } from "react";
 import type { Marks } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
 import { Problem } from "../../ui/Problem";
+import { Key } from "./Key";
 import { NextTake } from "./NextTake";
 import { SectionGrain } from "./SectionGrain";
 import type { ReviewDraft } from "./use-draft";
@@ -22,6 +23,10 @@ interface Props {
   /** Puts a ready sentence into the comment. */
   say: (text: string) => void;
   words: RefObject<HTMLTextAreaElement | null>;
+  familyField: RefObject<HTMLTextAreaElement | null>;
+  /** There are words for the family, or are to be. */
+  family: boolean;
+  forFamily: () => void;
   tempo: RefObject<HTMLInputElement | null>;
   /** How the next take is asked for is unfolded. */
   otherwise: boolean;
@@ -47,6 +52,9 @@ export function ReviewPanel({
   advice,
   say,
   words,
+  familyField,
+  family,
+  forFamily,
   tempo,
   otherwise,
   toggleOtherwise,
@@ -69,7 +77,7 @@ export function ReviewPanel({
         <label className="flex flex-col gap-1">
           <span className="flex items-center justify-between font-bold">
             <span>To {take.playerName.split(" ")[0]}</span>
-            <kbd className="key">W</kbd>
+            <Key of="W" />
           </span>
           <textarea
             ref={words}
@@ -97,6 +105,24 @@ export function ReviewPanel({
             ))}
           </div>
         )}
+        {family ? (
+          <label className="flex flex-col gap-1 text-sm">
+            <b>To the family</b>
+            <textarea
+              ref={familyField}
+              className="textarea w-full border-neutral"
+              rows={2}
+              maxLength={1000}
+              value={draft.forFamily}
+              onChange={(event) => change({ forFamily: event.target.value })}
+              onKeyDown={(event) => event.key === "Escape" && event.currentTarget.blur()}
+            />
+          </label>
+        ) : (
+          <button type="button" className="self-start text-sm underline" onClick={forFamily}>
+            Words for the family <Key of="F" />
+          </button>
+        )}
         <NextTake
           {...{ take, tempo }}
           asks={draft.asks}
@@ -119,7 +145,7 @@ export function ReviewPanel({
           disabled={busy}
           onClick={() => decide("again")}
         >
-          {passing ? "Not yet" : "Ask again"} <kbd className="key">A</kbd>
+          {passing ? "Not yet" : "Ask again"} <Key of="A" />
         </button>
         <button
           type="button"

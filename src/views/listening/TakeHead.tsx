@@ -4,6 +4,7 @@ import type { TakeDetail } from "../../services/listening/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
 import { takeSentence } from "../../ui/wording";
+import { Key } from "./Key";
 import { MoveTake } from "./MoveTake";
 
 interface Props {
@@ -83,7 +84,7 @@ export function TakeHead({ take, open, focused, setAside, putBack, moved }: Head
         <p className="panel flex items-center justify-between gap-3 px-3 py-1" data-testid="set-aside">
           You put aside what the bench heard: only your own word counts here.
           <button type="button" className="btn btn-ghost btn-sm" onClick={putBack}>
-            Take it back <kbd className="key">X</kbd>
+            Take it back <Key of="X" />
           </button>
         </p>
       )}

@@ -6,7 +6,14 @@ import { LanedNotation } from "../../ui/LanedNotation";
 import { Problem } from "../../ui/Problem";
 import { QuestionAnswer } from "../../ui/QuestionAnswer";
 import { useCall } from "../../ui/use-call";
-import { type Finding, helpfulAdvice, type Spot, strokesOnly, whySentence } from "../../ui/wording";
+import {
+  type Finding,
+  familyWords,
+  helpfulAdvice,
+  type Spot,
+  strokesOnly,
+  whySentence,
+} from "../../ui/wording";
 import { BesideRow } from "./BesideRow";
 import { FindingList } from "./FindingList";
 import { Pins } from "./Pins";
@@ -46,6 +53,8 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
   /** How the next take is asked for is unfolded. */
   const [otherwise, setOtherwise] = useState(take.asks !== null);
   const tempo = useRef<HTMLInputElement>(null);
+  const familyField = useRef<HTMLTextAreaElement>(null);
+  const [family, setFamily] = useState(false);
   /** The remedies of the open finding are unfolded. */
   const [helping, setHelping] = useState(false);
   const [pins, setPins] = useState(take.pins);
@@ -101,6 +110,12 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
     setWhy(whySentence(hears && level ? rubric.levels[level - 1]! : null, evidence));
     goTo(evidence[0]?.spots[0], false);
   };
+  /** Opens the words for the family; the first time with a sentence about what comes first. */
+  const forFamily = () => {
+    if (draft.forFamily === "") change({ forFamily: familyWords(take.playerName, found) });
+    setFamily(true);
+    requestAnimationFrame(() => familyField.current?.focus());
+  };
   /** A finding that is open is not so; a note that was chosen and is told nothing of was heard wrong. */
   const overrule = () => {
     const { finding, clicked } = listening;
@@ -132,6 +147,7 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
     l: listening.loop,
     s: listening.toggleSlow,
     w: () => words.current?.focus(),
+    f: forFamily,
     t: () => {
       setOtherwise(true);
       requestAnimationFrame(() => tempo.current?.focus());
@@ -242,6 +258,7 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
       <ReviewPanel
         {...{ take, draft, change, proposed, criterion, choose, mark, why, ask, advice, say, words }}
         asked={asked?.text ?? ""}
+        {...{ familyField, forFamily, family: family || draft.forFamily !== "" }}
         {...{ tempo, otherwise, toggleOtherwise: () => setOtherwise(!otherwise) }}
         {...{ problem, busy, decide }}
       />

@@ -1,5 +1,6 @@
 import { Waveform } from "../../ui/Waveform";
 import { clock } from "../../ui/wording";
+import { Key } from "./Key";
 import { KeySheet } from "./KeySheet";
 import type { Listening } from "./use-listening";
 
@@ -32,7 +33,7 @@ export function Transport({ listening, beside, seconds, findings, help, toggleHe
           {playing ? "Pause" : "Play"} <kbd className="key">Space</kbd>
         </button>
         <button type="button" className={`btn ${plain}`} disabled={findings === 0} onClick={next}>
-          Next finding <kbd className="key">N</kbd>
+          Next finding <Key of="N" />
         </button>
         <button
           type="button"
@@ -40,7 +41,7 @@ export function Transport({ listening, beside, seconds, findings, help, toggleHe
           aria-pressed={slow}
           onClick={toggleSlow}
         >
-          Slower <kbd className="key">S</kbd>
+          Slower <Key of="S" />
         </button>
         <button type="button" className={`btn ${plain}`} onClick={toggleHelp} aria-expanded={help}>
           Keys <kbd className="key">?</kbd>

@@ -1,4 +1,5 @@
 import { type MarkedBy, type Marks, resultOf } from "../../core/progress";
+import { Key } from "./Key";
 
 interface Props {
   markedBy: MarkedBy;
@@ -67,7 +68,7 @@ export function YourEar({ markedBy, marks, proposed, chosen, choose, mark, why, 
             <span data-testid="why">{why}</span>
           ) : (
             <button type="button" className="underline" onClick={ask}>
-              Why {shaded.word.toLowerCase()}? <kbd className="key">E</kbd>
+              Why {shaded.word.toLowerCase()}? <Key of="E" />
             </button>
           )}
           {means.length > 0 && <span className="block text-quiet">{means.join("; ")}</span>}

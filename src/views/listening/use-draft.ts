@@ -7,6 +7,7 @@ import type { TakeDetail } from "../../services/listening/wire";
 export interface ReviewDraft {
   comment: string;
   marks: Marks;
+  forFamily: string;
   /** How the next take is asked for, where it is otherwise. */
   asks: Asks | null;
 }
@@ -16,7 +17,7 @@ const keyOf = (takeId: string) => `ulu-review-${takeId}`;
 /** Words typed are kept on this device until they are sent: through another take, undo, another tab and reload. */
 export function keepReviewDraft(takeId: string, draft: ReviewDraft | null): void {
   try {
-    if (draft && (draft.comment || draft.asks || Object.keys(draft.marks).length > 0))
+    if (draft && (draft.comment || draft.forFamily || draft.asks || Object.keys(draft.marks).length > 0))
       localStorage.setItem(keyOf(takeId), JSON.stringify(draft));
     else localStorage.removeItem(keyOf(takeId));
   } catch {
@@ -41,6 +42,7 @@ export function useReviewDraft(take: Pick<TakeDetail, "id" | "review" | "markedB
   const said = {
     comment: take.review?.comment ?? "",
     marks: fitting(take.review?.marks ?? {}, take.markedBy),
+    forFamily: take.review?.forFamily ?? "",
     asks: take.asks,
   };
   const [draft, setDraft] = useState<ReviewDraft>(said);
@@ -48,7 +50,13 @@ export function useReviewDraft(take: Pick<TakeDetail, "id" | "review" | "markedB
   // After the first paint: the server has no drafts.
   useEffect(() => {
     const kept = keptReviewDraft(id);
-    if (kept) setDraft({ ...kept, asks: kept.asks ?? null, marks: fitting(kept.marks, markedBy) });
+    if (kept)
+      setDraft({
+        ...kept,
+        asks: kept.asks ?? null,
+        forFamily: kept.forFamily ?? "",
+        marks: fitting(kept.marks, markedBy),
+      });
   }, [id, markedBy]);
   const change = useCallback(
     (changed: Partial<ReviewDraft>) =>

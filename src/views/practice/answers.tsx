@@ -90,6 +90,11 @@ export function ReviewCard({
         {review.reviewer}: {again ? "please play it again" : passed ? "passed" : "accepted"}
       </summary>
       {review.comment && <p className="mt-1">{review.comment}</p>}
+      {review.forFamily && (
+        <p className="mt-1" data-testid="for-family">
+          <b>For your family:</b> {review.forFamily}
+        </p>
+      )}
       {take.setAside && (
         <p className="mt-1">Your director put aside what the bench heard. Only these words count.</p>
       )}
