@@ -1,6 +1,6 @@
 import { parentPort } from "node:worker_threads";
 import { AudioReadError, peaks } from "../core/audio";
-import { assess } from "../core/listen";
+import { assessAttempts } from "../core/listen";
 import { decodeSound } from "../server/decode";
 import { encodeFlac } from "../server/flac";
 import type { AssessAnswer, AssessRequest } from "../services/listening";
@@ -15,13 +15,13 @@ parentPort!.on("message", async (request: AssessRequest) => {
   }
 });
 
-async function work({ bytes, part, options }: AssessRequest): Promise<AssessAnswer> {
+async function work({ bytes, part, options, attempts }: AssessRequest): Promise<AssessAnswer> {
   try {
     const pcm = await decodeSound(bytes);
     const seconds = pcm.samples.length / pcm.sampleRate;
     return {
       readable: true,
-      assessment: assess(part, pcm, options),
+      assessment: assessAttempts(part, pcm, options, attempts),
       seconds,
       peaks: peaks(pcm.samples, PEAKS),
       flac: await encodeFlac(pcm),

@@ -1,5 +1,5 @@
 import type { ListenAnswer, ListenRequest } from "../client/first-answer";
-import { assess, followTake, listenToSinging, type TakeFollower } from "../core/listen";
+import { assessAttempts, followTake, listenToSinging, type TakeFollower } from "../core/listen";
 import { timeline } from "../core/score";
 
 /** Takes that are being recorded, by id. */
@@ -12,7 +12,7 @@ self.onmessage = ({ data: request }: MessageEvent<ListenRequest>) => {
   try {
     switch (request.kind) {
       case "assess":
-        return answer({ assessment: assess(request.score, request.pcm, request.options) });
+        return answer({ assessment: assessAttempts(request.score, request.pcm, request.options) });
       case "sing": {
         const { score, pcm, bpm, lineAtSec, a4Hz } = request;
         return answer({ sung: listenToSinging(pcm, timeline(score, { bpm }), lineAtSec, a4Hz) });

@@ -13,7 +13,6 @@ import { instrumentById } from "../../src/core/music";
 import { seededRandom } from "../../src/core/rhythm";
 import { derivePart } from "../../src/core/score";
 import type { BringTask } from "../../src/services/listening/wire";
-import { Person } from "../support/application";
 import type { Row } from "./statistics";
 
 /** Beginners as they are: a few wrong notes, an uneven beat, a room. */
@@ -76,8 +75,6 @@ const FILES = 200;
 
 /** A folder of 200 recordings of which the names say only the player: found by sound on all cores, then brought in. */
 export async function benchFolder(base: string): Promise<Row[]> {
-  const director = new Person(base);
-  await director.json("POST", "/api/sign-in/director", { email: DEMO.email, password: DEMO.password });
   const browser = await chromium.launch(playwrightConfig.use!.launchOptions);
   const folder = mkdtempSync(join(tmpdir(), "ulu-folder-"));
   try {

@@ -961,6 +961,7 @@ beforeAll(async () => {
     rubrics: [USUAL_RUBRIC],
     late: { percentPerDay: 10, mostPercent: 30 },
     redo: "best",
+    attempts: "best",
     cleanSamples: 3,
     markTogether: false,
     whenDone: "clean-days",

@@ -1,4 +1,4 @@
-import type { Assessment } from "../listen";
+import { type Assessment, foundShare } from "../listen";
 
 /** One line that a recording may be of, as the engine heard the recording against it. */
 export interface Heard<K> {
@@ -28,18 +28,10 @@ const FAR = 0.2;
  */
 export function likeliest<K>(heard: readonly Heard<K>[]): Likely<K> | null {
   const scored = heard
-    .map(({ key, assessment }) => ({ key, share: explained(assessment) }))
+    .map(({ key, assessment }) => ({ key, share: foundShare(assessment) }))
     .sort((a, b) => b.share - a.share);
   const [best, next] = scored;
   if (!best || best.share <= 0) return null;
   const margin = best.share - Math.max(0, next?.share ?? 0);
   return { ...best, margin, sure: best.share >= ENOUGH && margin >= FAR };
-}
-
-/** Share of the line's notes that were found, less the share of what was played beside them. */
-function explained({ take, notes, extras }: Assessment): number {
-  if (take.status !== "assessed" || notes.length === 0) return 0;
-  const found = notes.filter(({ verdict }) => verdict === "ok").length;
-  const wrong = notes.filter(({ verdict }) => verdict === "wrong-pitch").length;
-  return Math.max(0, (found - wrong / 2 - extras.length / 2) / notes.length);
 }

@@ -7,6 +7,7 @@ export {
   type TakeFollower,
   type Trace,
 } from "./assess";
+export { type AttemptRule, assessAttempts, foundShare } from "./attempts";
 export { extractFeatures } from "./features";
 export { type Held, LIVE_FRAME, type LiveFrame, makeHoldFollower, makeLiveReader } from "./live";
 export { modeFor } from "./mode";

@@ -114,6 +114,17 @@ export interface Assessment {
   dynamics?: DynamicChange[];
   /** Only for a catalogued line; then there are no notes. */
   byEar?: ByEar;
+  /** Only where the line was played more than once in the recording: what is said is of the one that was judged. */
+  attempts?: Attempt[];
+}
+
+/** One of several times a line was played in a recording, seconds from its start. */
+export interface Attempt {
+  fromSec: number;
+  toSec: number;
+  /** How much of the line was found in it, 0 to 1. */
+  share: number;
+  judged: boolean;
 }
 
 /** A stretch of a recording that the device left out, seconds from the start of the audio. */

@@ -2,7 +2,13 @@ import { createHash } from "node:crypto";
 import { join } from "node:path";
 import { UniqueConstraintError } from "sequelize";
 import { v7 as uuid } from "uuid";
-import { type Assessment, type AssessOptions, ENGINE_VERSION, modeFor } from "../../core/listen";
+import {
+  type Assessment,
+  type AssessOptions,
+  type AttemptRule,
+  ENGINE_VERSION,
+  modeFor,
+} from "../../core/listen";
 import { instrumentById } from "../../core/music";
 import { NEIGHBOUR_TEMPO } from "../../core/practice";
 import { derivePart, type Score } from "../../core/score";
@@ -32,6 +38,8 @@ export interface AssessRequest {
   bytes: Uint8Array;
   part: Score;
   options: AssessOptions;
+  /** Which of several attempts in one recording counts. */
+  attempts: AttemptRule;
 }
 /** Either everything that follows from the recording, or the sentence that says why it cannot be read. */
 export type AssessAnswer =
@@ -57,14 +65,14 @@ export async function assessStoredTake(takeId: string): Promise<void> {
   // Its sound was erased by the rule of the band: what earlier engines heard stands.
   if (original.erasedAt) return;
   const asked = await whatWasAsked(take);
-  const { part, options } = asked;
+  const { part, options, attempts } = asked;
   pool ??= threadPool(join(config().distFolder, "assess-thread.mjs"), {
     size: config().workerThreads,
     longestMs: LONGEST_MS,
     memoryMb: MEMORY_MB,
   });
   const bytes = await mediaStore().read(original.storeKey);
-  const answer = await pool.run({ bytes, part, options });
+  const answer = await pool.run({ bytes, part, options, attempts });
   if (!answer.readable) {
     await sayOf(take, "unreadable", answer.problem);
     return;
@@ -98,6 +106,7 @@ export async function closeAssessing(): Promise<void> {
 /** What a take is heard against: the part as it was pinned, the bars that were asked for, the band's decisions. */
 interface Asked extends CountedBy {
   options: AssessOptions;
+  attempts: AttemptRule;
 }
 
 /** What a take is heard against and counted by. */
@@ -116,6 +125,7 @@ export async function whatWasAsked(take: Take): Promise<Asked> {
     part: scoreOfTake(whole.score, take),
     instrumentId,
     exempt: await exemptNotes(take.playerId, instrumentId),
+    attempts: settingsOf(band).attempts,
     options: {
       ...(mode ? { mode } : {}),
       ...(take.gaps?.length ? { gaps: take.gaps } : {}),

@@ -33,6 +33,7 @@ const DEFAULTS: Decided = {
   // Common practice is divided; nothing is taken off before a band says so.
   late: { percentPerDay: 0, mostPercent: 50 },
   redo: "best",
+  attempts: "best",
   cleanSamples: 3,
   markTogether: false,
   whenDone: "clean-days",

@@ -98,6 +98,8 @@ export const Decided = z.object({
   }),
   /** What counts of several marked takes of one task. */
   redo: z.enum(["best", "last"]),
+  /** What counts of several attempts in one recording. */
+  attempts: z.enum(["best", "last"]),
   /** So many of the clean takes are heard before the others are accepted with them. */
   cleanSamples: whole(1, 20, "From 1 to 20 clean takes are heard first."),
   /** Clean takes that are accepted together are marked as the bench suggests. */

@@ -2,7 +2,7 @@ import { type HEARD, type Rubric, type RubricCriterion, USUAL_RUBRIC } from "../
 import type { SettingsView } from "../../services/settings/schema";
 import { Choice, input, NumberSetting, Section, Setting, Tick } from "./settings-parts";
 
-type Marking = Pick<SettingsView, "rubrics" | "late" | "redo" | "cleanSamples" | "markTogether">;
+type Marking = Pick<SettingsView, "rubrics" | "late" | "redo" | "attempts" | "cleanSamples" | "markTogether">;
 
 interface Props {
   now: Marking;
@@ -69,29 +69,31 @@ export function MarkingSettings({ now, set, fields }: Props) {
         />
       </Setting>
       <Setting
+        label="Of several attempts in one recording"
+        says="Played twice with talk or quiet between, the bench tells them apart. New takes are heard by it."
+      >
+        <Choice
+          value={now.attempts}
+          options={{ best: "the best is judged", last: "the last is judged" }}
+          choose={(attempts) => set({ attempts })}
+        />
+      </Setting>
+      <Setting
         label="What comes late"
         says="From the day it was due to the first take; a redo is never late. A make-up has a day of its own."
         problem={fields.late}
       >
         <span className="flex items-center gap-2">
-          <input
-            type="number"
-            className={`${input} w-20`}
-            aria-label="Percent less a day"
-            min={0}
-            max={100}
+          <Percent
+            label="Percent less a day"
             value={late.percentPerDay}
-            onChange={(event) => set({ late: { ...late, percentPerDay: Number(event.target.value) } })}
+            set={(percentPerDay) => set({ late: { ...late, percentPerDay } })}
           />
           % less a day, at most
-          <input
-            type="number"
-            className={`${input} w-20`}
-            aria-label="Percent less at most"
-            min={0}
-            max={100}
+          <Percent
+            label="Percent less at most"
             value={late.mostPercent}
-            onChange={(event) => set({ late: { ...late, mostPercent: Number(event.target.value) } })}
+            set={(mostPercent) => set({ late: { ...late, mostPercent } })}
           />
           %
         </span>
@@ -112,6 +114,20 @@ export function MarkingSettings({ now, set, fields }: Props) {
         says="As the bench suggests, for what it can hear; else they are accepted without marks."
       />
     </Section>
+  );
+}
+
+function Percent({ label, value, set }: { label: string; value: number; set: (value: number) => void }) {
+  return (
+    <input
+      type="number"
+      className={`${input} w-20`}
+      aria-label={label}
+      min={0}
+      max={100}
+      value={value}
+      onChange={(event) => set(Number(event.target.value))}
+    />
   );
 }
 

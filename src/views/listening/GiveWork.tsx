@@ -4,7 +4,15 @@ import type { PracticeStep } from "../../core/practice";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import type { Chosen, Line } from "./Grain";
-import type { NextClass } from "./Pattern";
+
+/** A class that comes next, to put work into. */
+export interface NextClass {
+  groupId: string;
+  groupName: string;
+  instruments: readonly string[];
+  date: string;
+  label: string;
+}
 
 interface Props {
   line: Line;

@@ -6,17 +6,8 @@ import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 import { CAUSE_NAMES } from "../../ui/wording";
 import { EngineRecord } from "./EngineRecord";
-import { GiveWork } from "./GiveWork";
+import { GiveWork, type NextClass } from "./GiveWork";
 import { type Chosen, Grain, type Line } from "./Grain";
-
-/** A class that comes next, to put work into. */
-export interface NextClass {
-  groupId: string;
-  groupName: string;
-  instruments: readonly string[];
-  date: string;
-  label: string;
-}
 
 interface Props {
   view: PatternView;

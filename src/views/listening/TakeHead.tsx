@@ -3,7 +3,7 @@ import { tooSlow } from "../../core/practice";
 import type { TakeDetail } from "../../services/listening/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
-import { takeSentence } from "../../ui/wording";
+import { clock, takeSentence } from "../../ui/wording";
 import { Key } from "./Key";
 import { MoveTake } from "./MoveTake";
 
@@ -18,11 +18,12 @@ interface HeadProps extends Props {
   /** The director put aside what the bench heard. */
   setAside: boolean;
   putBack: () => void;
+  playFrom: (sec: number) => void;
   moved: () => void;
 }
 
 /** Whose take it is, of which line, what was measured of it as a whole, and the other takes of the same task. */
-export function TakeHead({ take, open, focused, setAside, putBack, moved }: HeadProps) {
+export function TakeHead({ take, open, focused, setAside, putBack, playFrom, moved }: HeadProps) {
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => {
     if (focused) heading.current?.focus({ preventScroll: true });
@@ -80,6 +81,22 @@ export function TakeHead({ take, open, focused, setAside, putBack, moved }: Head
       )}
       {assessment?.byEar && <p className="panel p-3">{takeSentence(assessment, false, take.score)}</p>}
       {assessment && <Measures score={take.score} assessment={assessment} goalBpm={take.goalBpm} />}
+      {assessment?.attempts && (
+        <p className="flex flex-wrap items-center gap-2 text-sm" data-testid="attempts">
+          Played {assessment.attempts.length} times in this recording:
+          {assessment.attempts.map(({ fromSec, toSec, judged }) => (
+            <button
+              key={fromSec}
+              type="button"
+              className={`rounded border px-2 py-0.5 ${judged ? "border-accent bg-reed font-bold" : "border-base-300 bg-base-100"}`}
+              onClick={() => playFrom(fromSec)}
+            >
+              {clock(fromSec)} to {clock(toSec)}
+              {judged && ", judged"}
+            </button>
+          ))}
+        </p>
+      )}
       {setAside && (
         <p className="panel flex items-center justify-between gap-3 px-3 py-1" data-testid="set-aside">
           You put aside what the bench heard: only your own word counts here.

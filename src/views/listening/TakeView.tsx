@@ -177,6 +177,7 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
             open={open}
             focused={focused}
             setAside={setAside}
+            playFrom={listening.playAt}
             moved={moved}
             putBack={() => overruling.toggle({ about: "take" })}
           />

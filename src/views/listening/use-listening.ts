@@ -68,6 +68,10 @@ export function useListening(take: TakeDetail, shown: Assessment | null, found: 
       setMet(true);
       wave.current?.playFrom(Math.max(0, note.onset! - LEAD_SEC));
     },
+    playAt: (at: number) => {
+      setMet(true);
+      wave.current?.playFrom(Math.max(0, at - 0.3));
+    },
     playPause: () => {
       setMet(true);
       wave.current?.playPause();

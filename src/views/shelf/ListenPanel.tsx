@@ -7,6 +7,7 @@ import { BarPick } from "../../ui/BarPick";
 import { Pick } from "../../ui/Pick";
 import { usePlayAlong } from "../../ui/use-play-along";
 import { Difference } from "./Difference";
+import { OwnPair } from "./OwnPair";
 
 const WAYS = {
   plain: "as written",
@@ -230,6 +231,8 @@ export function ListenPanel({ lineId, instrumentId, stage, partId, bpm: marked, 
         <summary className="cursor-pointer font-bold">Hear the difference: which one is right?</summary>
         <div className="mt-3">
           <Difference score={score} bpm={bpm} sound={sound === "own" ? instrumentId : "concert"} />
+          <h4 className="mb-1 mt-4 font-bold">Two of your own recordings</h4>
+          <OwnPair lineId={lineId} />
         </div>
       </details>
     </div>
