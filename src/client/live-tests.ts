@@ -36,6 +36,11 @@ export async function dropLiveTake(id: string): Promise<void> {
   await (await shelf()).delete("takes", id);
 }
 
+/** What the server refused is tried once more. */
+export async function tryLiveTakeAgain({ refused: _, ...take }: LiveTake): Promise<void> {
+  await keepLiveTake(take);
+}
+
 /** What of a director's is still on this device, the oldest first. */
 export async function liveTakesHere(owner: string): Promise<LiveTake[]> {
   const all = await (await shelf()).getAll("takes");
@@ -72,4 +77,11 @@ export function sendLiveTakes(owner: string): Promise<void> {
   return sending;
 }
 
-const PASSING: ReadonlySet<string> = new Set(["offline", "busy", "no-room", "failed", "too-many"]);
+const PASSING: ReadonlySet<string> = new Set([
+  "offline",
+  "busy",
+  "no-room",
+  "failed",
+  "sign-in-needed",
+  "too-many-tries",
+]);

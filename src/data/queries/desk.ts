@@ -361,13 +361,15 @@ export interface LiveSeat {
   partId: string | null;
   octaveShift: number | null;
   state: TaskState;
+  /** When its first take was recorded; null before there is one. */
+  firstAt: Date | null;
 }
 
 /** Who has an assignment on the stand. */
 export function seatsOfAssignment(assignmentId: string): Promise<LiveSeat[]> {
   return select(
     `SELECT t.id AS taskId, ${NAME} AS playerName, t.instrument_id AS instrumentId, t.stage, t.part_id AS partId,
-       t.octave_shift AS octaveShift, t.state
+       t.octave_shift AS octaveShift, t.state, (SELECT MIN(k.recorded_at) FROM takes k WHERE k.task_id = t.id) AS firstAt
      FROM tasks t JOIN players p ON p.id = t.player_id AND p.left_on IS NULL
      WHERE t.assignment_id = :assignmentId AND t.closed_at IS NULL ORDER BY playerName, t.id`,
     { assignmentId },

@@ -1,13 +1,14 @@
 import { instrumentById } from "../../core/music";
+import { rubricFor } from "../../core/progress";
 import { scorePlace } from "../../core/ready";
 import { derivePart, withTempo } from "../../core/score";
 import { Assignment, Band, LineRevision, liveLines, seatsOfAssignment } from "../../data";
 import { type Actor, director, found } from "../actor";
 import { dayLabel } from "../calendar";
-import { givenNow, keptWithTake, scoreOfTake } from "../giving";
+import { givenNow, keptWithTake, scoreOfTake, termsOf } from "../giving";
 import { engravePart } from "../parts";
 import { mayHear, settingsOf } from "../settings";
-import { markingOf } from "./marking";
+import { lateDaysOf } from "./marking";
 import type { LiveChoice, LiveTest } from "./wire";
 
 /** What was due so long ago may still be heard in class, days. */
@@ -35,7 +36,7 @@ export async function liveTest(actor: Actor, assignmentId: string): Promise<Live
     Band.findByPk(bandId),
     seatsOfAssignment(assignmentId),
   ]);
-  const { judging } = settingsOf(found(band, "band"));
+  const { judging, late, rubrics } = settingsOf(found(band, "band"));
   const { score } = found(revision, "line");
   const parts: LiveTest["parts"] = {};
   const players: LiveTest["players"] = [];
@@ -43,10 +44,21 @@ export async function liveTest(actor: Actor, assignmentId: string): Promise<Live
     (a, b) =>
       scorePlace(a.instrumentId) - scorePlace(b.instrumentId) || a.playerName.localeCompare(b.playerName),
   );
-  for (const { taskId, playerName, instrumentId, stage, partId, octaveShift: octave, state } of inOrder) {
+  for (const {
+    taskId,
+    playerName,
+    instrumentId,
+    stage,
+    partId,
+    octaveShift: octave,
+    state,
+    firstAt,
+  } of inOrder) {
     const instrument = instrumentById(instrumentId);
-    const part = `${instrumentId} ${stage} ${partId ?? ""} ${octave ?? ""}`;
     const kept = keptWithTake(await givenNow(taskId, assignment));
+    const { firstBar, lastBar, asked } = kept;
+    // Who is asked for some bars, or at another tempo, has a part of the own.
+    const part = [instrumentId, stage, partId, octave, firstBar, lastBar, asked.goalBpm].join(" ");
     if (!parts[part]) {
       const whole = derivePart(score, instrument, stage, { partId, octave }).score;
       const own = scoreOfTake(whole, kept);
@@ -55,7 +67,7 @@ export async function liveTest(actor: Actor, assignmentId: string): Promise<Live
         svg: score.catalogued ? "" : await engravePart(withTempo(own, null), "medium"),
         inTuneCents: judging[stage].inTuneCents,
         options: {
-          bpm: assignment.goalBpm,
+          bpm: asked.goalBpm,
           instrumentId,
           pitchToleranceCents: band!.pitchToleranceCents,
           timingToleranceMs: judging[stage].inTimeMs,
@@ -63,16 +75,23 @@ export async function liveTest(actor: Actor, assignmentId: string): Promise<Live
         },
       };
     }
-    players.push({ taskId, name: playerName, instrument: instrument.name, part, state });
+    players.push({
+      taskId,
+      name: playerName,
+      instrument: instrument.name,
+      part,
+      state,
+      lateDays: lateDaysOf(assignment.dueDate, band!.timeZone, firstAt),
+    });
   }
-  const [first] = seats;
   return {
     assignmentId,
     lineTitle: score.title,
     goalBpm: assignment.goalBpm,
     catalogued: score.catalogued ?? false,
     owner: who.userId,
-    rubric: (await markingOf(found(first, "player").taskId)).rubric,
+    rubric: rubricFor(rubrics, termsOf(assignment)),
+    late,
     players,
     parts,
   };

@@ -19,12 +19,16 @@ export async function markingOf(taskId: string): Promise<MarkedBy> {
   ]);
   const { rubrics, late } = settingsOf(found(band, "band"));
   const { terms, dueDate } = found(assignment, "task");
-  const sentOn = today(band!.timeZone, (first?.recordedAt ?? new Date()).getTime());
   return {
     rubric: rubricFor(rubrics, termsOf({ terms })),
-    lateDays: Math.max(0, daysBetween(dueDate, sentOn)),
+    lateDays: lateDaysOf(dueDate, band!.timeZone, first?.recordedAt ?? null),
     late,
   };
+}
+
+/** Days from the day something was due to that of its first take; to today while there is none. By the clock of the device that recorded it. */
+export function lateDaysOf(dueDate: string, timeZone: string, firstAt: Date | null): number {
+  return Math.max(0, daysBetween(dueDate, today(timeZone, (firstAt ?? new Date()).getTime())));
 }
 
 /** @throws ServiceError where something is marked that the rubric does not have */

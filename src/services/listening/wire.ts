@@ -1,6 +1,6 @@
 import type { Assessment, AssessOptions } from "../../core/listen";
 import type { Asks } from "../../core/practice";
-import type { CauseKind, MarkedBy, Overrule, Rubric, Told } from "../../core/progress";
+import type { CauseKind, LateRule, MarkedBy, Overrule, Rubric, Told } from "../../core/progress";
 import type { Score } from "../../core/score";
 import type { BringRow, TakeState, TaskState } from "../../data";
 import type { OpenQuestion, PinView, TakeSummary } from "../practice/wire";
@@ -189,7 +189,15 @@ export interface LiveTest {
   /** The director who hears it. */
   owner: string;
   rubric: Rubric;
-  players: { taskId: string; name: string; instrument: string; part: string; state: TaskState }[];
+  late: LateRule;
+  players: {
+    taskId: string;
+    name: string;
+    instrument: string;
+    part: string;
+    state: TaskState;
+    lateDays: number;
+  }[];
   /** Parts by the key that players name. */
   parts: Record<string, { score: Score; svg: string; inTuneCents: number; options: AssessOptions }>;
 }

@@ -1,4 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from "react";
+import type { LiveTake } from "../../client/live-tests";
 import type { Recording } from "../../client/sound";
 import { suggestedMarks } from "../../core/progress";
 import type { LiveTest } from "../../services/listening/wire";
@@ -153,13 +154,17 @@ export function LiveDesk({ data }: { data: Packed<LiveTest> }) {
             Next without {player.name.split(" ")[0]} <Key of="N" />
           </button>
         </div>
-        <Waiting waiting={waiting} drop={(id) => void live.drop(id)} />
+        <Waiting
+          waiting={waiting}
+          again={(take) => void live.again(take)}
+          drop={(id) => void live.drop(id)}
+        />
       </div>
       <section className="flex min-h-0 flex-col gap-2" aria-label="Your ear">
         <h2 className="text-xl">Your ear</h2>
         <div className="flex min-h-0 flex-1 flex-col gap-2 overflow-y-auto">
           <YourEar
-            markedBy={{ rubric, lateDays: 0, late: { percentPerDay: 0, mostPercent: 0 } }}
+            markedBy={{ rubric, lateDays: player.lateDays, late: test.late }}
             marks={draft.marks}
             proposed={proposed}
             chosen={criterion}
@@ -245,9 +250,11 @@ function Heard({ sound }: { sound: Blob }) {
 /** What is on this device and not on the bench yet. */
 function Waiting({
   waiting,
+  again,
   drop,
 }: {
-  waiting: ReturnType<typeof useLive>["waiting"];
+  waiting: LiveTake[];
+  again: (take: LiveTake) => void;
   drop: (id: string) => void;
 }) {
   const refused = waiting.filter((take) => take.refused);
@@ -256,10 +263,13 @@ function Waiting({
     <output className="block text-sm" data-testid="live-waiting">
       {left > 0 &&
         `${left === 1 ? "1 take is" : `${left} takes are`} on this device and ${left === 1 ? "goes" : "go"} out as soon as there is a network.`}
-      {refused.map(({ id, playerName, refused: why }) => (
-        <span key={id} className="block text-felt">
-          {playerName}: {why}{" "}
-          <button type="button" className="underline" onClick={() => drop(id)}>
+      {refused.map((take) => (
+        <span key={take.id} className="block text-felt">
+          {take.playerName}: {take.refused}{" "}
+          <button type="button" className="mr-3 underline" onClick={() => again(take)}>
+            Try again
+          </button>
+          <button type="button" className="underline" onClick={() => drop(take.id)}>
             Throw this take away
           </button>
         </span>

@@ -6,6 +6,7 @@ import {
   type LiveTake,
   liveTakesHere,
   sendLiveTakes,
+  tryLiveTakeAgain,
 } from "../../client/live-tests";
 import { type Recording, record } from "../../client/sound";
 import { writeWav } from "../../core/audio";
@@ -136,6 +137,10 @@ export function useLive(test: LiveTest) {
       setSaid(now);
       next(now);
       void send();
+    },
+    async again(take: LiveTake) {
+      await tryLiveTakeAgain(take);
+      await send();
     },
     async drop(id: string) {
       await dropLiveTake(id);
