@@ -215,7 +215,7 @@ describe("listening", () => {
       marks: { notes: 2, rhythm: 1 },
     });
     await reviewTake(director, take, { decision: "accepted", comment: "", marks: { notes: 4 } });
-    expect((await growthView(director)).players[0]!.cells[0]).toMatchObject({ state: "accepted", mark: 4 });
+    expect((await growthView(director)).players[0]!.cells[0]).toMatchObject({ state: "accepted", mark: 100 });
   });
 });
 
@@ -240,7 +240,7 @@ describe("growth", () => {
       accepted: 0,
       cells: [
         { state: "open", cleanPercent: null, mark: null, takes: 0, gain: null },
-        { state: "sent", cleanPercent: 90, mark: 2.5, takes: 3, gain: 40 },
+        { state: "sent", cleanPercent: 90, mark: 63, takes: 3, gain: 40 },
       ],
     });
   });

@@ -123,9 +123,11 @@ export interface MarkResult {
  *
  * @returns null when nothing that counts was marked, or the rubric adds nothing up
  * @example
- * // notes count twice: (2 * 4 + 1 * 2) of (3 * 4) points are 83 percent, less 10 for one day late
- * resultOf({ rubric: { levels: four, criteria: [notes twice, rhythm once] }, lateDays: 1, late: { percentPerDay: 10, mostPercent: 30 } },
- *   { notes: 4, rhythm: 2 }) // => { level: 3.33, of: 4, percent: 73.3, less: 10 }
+ * // 4 and 2 of 4 points each are 75 percent, less 10 for one day late
+ * resultOf(
+ *   { rubric: USUAL_RUBRIC, lateDays: 1, late: { percentPerDay: 10, mostPercent: 30 } },
+ *   { notes: 4, rhythm: 2 },
+ * ) // => { level: 3, of: 4, percent: 65, less: 10 }
  */
 export function resultOf({ rubric, lateDays, late }: MarkedBy, marks: Marks): MarkResult | null {
   if (rubric.school === "pass") return null;

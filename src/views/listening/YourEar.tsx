@@ -49,7 +49,7 @@ export function YourEar({ markedBy, marks, proposed, chosen, choose, mark, why, 
             </button>
             {levels.map((word, place) => (
               <Level
-                key={word}
+                key={place}
                 group={criterion.word}
                 word={criterion.means[place] || word}
                 level={place + 1}

@@ -34,6 +34,7 @@ export function useLive(test: LiveTest) {
   const [waiting, setWaiting] = useState<LiveTake[]>([]);
   const [problem, setProblem] = useState("");
   const starting = useRef(false);
+  const latestStop = useRef<(recording: Recording) => Promise<void>>(async () => undefined);
   const player = test.players[at];
 
   const send = useCallback(async () => {
@@ -52,9 +53,9 @@ export function useLive(test: LiveTest) {
   useEffect(() => {
     if (hearing.at !== "recording") return;
     const { recording } = hearing;
-    const limit = setTimeout(() => void stop(recording), 1000 * LONGEST_SEC);
+    const limit = setTimeout(() => void latestStop.current(recording), 1000 * LONGEST_SEC);
     return () => clearTimeout(limit);
-  });
+  }, [hearing]);
   // A page that is left takes the microphone away.
   const running = useRef<Recording | null>(null);
   useEffect(() => () => running.current?.cancel(), []);
@@ -71,6 +72,7 @@ export function useLive(test: LiveTest) {
       : await firstAnswer(part.score, pcm, part.options).catch(() => null);
     setHearing({ at: "heard", sound, recordedAt, assessment });
   };
+  latestStop.current = stop;
   const start = async () => {
     if (starting.current) return;
     starting.current = true;
@@ -86,8 +88,8 @@ export function useLive(test: LiveTest) {
     }
   };
   const goTo = (place: number) => {
-    running.current?.cancel();
-    running.current = null;
+    // What is being recorded is stopped first: nobody's take is lost by a key.
+    if (running.current || hearing.at === "judging") return;
     setHearing({ at: "ready" });
     setProblem("");
     setAt(place);
