@@ -22,7 +22,7 @@ export function Marked({ terms, set }: Props) {
       <label className="flex items-center gap-2">
         by
         <select
-          aria-label="Way to mark"
+          aria-label="Marked by"
           className="select select-sm w-auto border-neutral"
           value={rubric.id}
           onChange={({ target: { value } }) =>

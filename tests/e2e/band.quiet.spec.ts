@@ -325,7 +325,7 @@ test("the settings of the band hold, and say what cannot be", async ({ browser }
   await desk.getByRole("button", { name: "Save the settings" }).click();
   await expect(desk.getByText("In tune is from 5 to 50 cents.").first()).toBeVisible();
   await desk.getByLabel("five notes: in tune, cents").fill("25");
-  await desk.getByLabel("Word for tone").fill("Sound");
+  await desk.getByLabel("Criterion 3").fill("Sound");
   await desk.getByRole("button", { name: "Add days off" }).click();
   await desk.getByLabel("First day off").fill("2026-12-21");
   await desk.getByLabel("Last day off").fill("2027-01-03");
@@ -334,7 +334,7 @@ test("the settings of the band hold, and say what cannot be", async ({ browser }
   await desk.reload();
   await atWork(desk);
   await expect(desk.getByLabel("five notes: in tune, cents")).toHaveValue("25");
-  await expect(desk.getByLabel("Word for tone")).toHaveValue("Sound");
+  await expect(desk.getByLabel("Criterion 3")).toHaveValue("Sound");
   await expect(desk.getByLabel("Last day off")).toHaveValue("2027-01-03");
   for (const path of ["/band/settings", "/band/groups", "/band/keys", "/band/directors", "/band/outbox"]) {
     await visit(desk, path);

@@ -183,7 +183,7 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await expect(phone.getByText("please play it again")).toBeVisible();
   await phone.getByRole("link", { name: "Hear what to change" }).click();
   await expect(phone.getByTestId("review")).toContainText("Say the names once, then play bar 3 again.");
-  await expect(phone.getByTestId("review")).toContainText("Notes 3 of 4");
+  await expect(phone.getByTestId("review")).toContainText("Notes: mostly (3 of 4)");
 
   await desk.getByRole("link", { name: "Growth" }).first().click();
   await expect(desk.getByRole("row", { name: /Ines Probe/ })).toContainText("again, mark 3");

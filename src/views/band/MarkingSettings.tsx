@@ -153,6 +153,7 @@ function RubricEditor({ rubric, change, remove }: EditorProps) {
           onChange={(event) => change({ ...rubric, name: event.target.value })}
         />
         <Choice
+          label={`${rubric.name}: how`}
           value={school}
           options={{ marks: "levels, added up", pass: "passed or not yet" }}
           choose={(next) => change({ ...rubric, school: next })}
@@ -250,6 +251,7 @@ function RubricEditor({ rubric, change, remove }: EditorProps) {
               {school === "marks" && (
                 <td className="pr-2">
                   <Choice
+                    label={`${criterion.word}: the bench suggests by`}
                     value={criterion.hears ?? "ear"}
                     options={HEARS_NAMES}
                     choose={(hears) => changeCriterion(at, { hears: hears === "ear" ? null : hears })}

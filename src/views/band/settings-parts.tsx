@@ -80,13 +80,17 @@ export function Choice<T extends string>({
   value,
   options,
   choose,
+  label,
 }: {
+  /** What it chooses, where no words stand beside it. */
+  label?: string;
   value: T;
   options: Record<T, string>;
   choose: (value: T) => void;
 }) {
   return (
     <select
+      aria-label={label}
       className="select select-sm w-auto border-neutral font-normal"
       value={value}
       onChange={(event) => choose(event.target.value as T)}
