@@ -186,7 +186,7 @@ test("a line goes from the shelf to a student's stand and back as a verdict", as
   await expect(phone.getByTestId("review")).toContainText("Notes: mostly (3 of 4)");
 
   await desk.getByRole("link", { name: "Growth" }).first().click();
-  await expect(desk.getByRole("row", { name: /Ines Probe/ })).toContainText("again, mark 3");
+  await expect(desk.getByRole("row", { name: /Ines Probe/ })).toContainText("again, marked 75 %");
   await expect(desk.getByRole("row", { name: /Ines Probe/ })).toContainText(`${cleanPercent} %`);
   await expectAccessible(desk);
 
