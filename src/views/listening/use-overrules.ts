@@ -1,5 +1,5 @@
-import { useMemo, useState } from "react";
-import { call } from "../../client/api";
+import { useMemo, useRef, useState } from "react";
+import { ApiError, call } from "../../client/api";
 import type { Assessment } from "../../core/listen";
 import { aboutOf, type CauseKind, type Overrule, overruled } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
@@ -27,7 +27,9 @@ export function useOverrules(
   distrusted: readonly CauseKind[],
 ): Overruling {
   const [words, setWords] = useState<readonly Overrule[]>(overrules);
-  const { run, problem } = useCall();
+  const { say, problem } = useCall();
+  /** Words are kept one after the other: a quick second press is a word like the first. */
+  const underWay = useRef<Promise<void>>(Promise.resolve());
   const shown = useMemo(
     () => (assessment ? overruled(assessment, score, words) : null),
     [assessment, score, words],
@@ -51,12 +53,20 @@ export function useOverrules(
   const toggle = (word: Overrule) => {
     const same = (other: Overrule) => aboutOf(other) === aboutOf(word);
     const on = !words.some((other) => same(other) && JSON.stringify(other) === JSON.stringify(word));
-    const before = words;
+    const before = words.filter(same);
     setWords([...words.filter((other) => !same(other)), ...(on ? [word] : [])]);
-    void run(
-      () => call("PUT", `/api/takes/${id}/overrule`, { word, on }),
-      "Your word could not be kept. Try again in a moment.",
-    ).then((kept) => kept === undefined && setWords(before));
+    say("");
+    underWay.current = underWay.current
+      .then(() => call("PUT", `/api/takes/${id}/overrule`, { word, on }))
+      .then(
+        () => undefined,
+        (error) => {
+          say(
+            error instanceof ApiError ? error.message : "Your word could not be kept. Try again in a moment.",
+          );
+          setWords((now) => [...now.filter((other) => !same(other)), ...before]);
+        },
+      );
   };
   return { shown, setAside: words.some(({ about }) => about === "take"), found, dropped, toggle, problem };
 }
