@@ -116,9 +116,10 @@ export async function queuePage(
   };
 }
 
+const ASKED = "EXISTS (SELECT 1 FROM questions q WHERE q.task_id = t.id AND q.answered_at IS NULL)";
 /** Nothing was found in it, at a tempo that counts; a test is heard whatever was found, and so is whoever asks something. */
 const CLEAN = `t.hearing = 0 AND t.best_wrong = 0 AND t.best_uneven = 0 AND COALESCE(JSON_VALUE(a.terms, '$.test'), 0) = 0
-    AND NOT EXISTS (SELECT 1 FROM questions q WHERE q.task_id = t.id AND q.answered_at IS NULL)
+    AND NOT ${ASKED}
     AND NOT EXISTS (SELECT 1 FROM takes k JOIN current_assessments s ON s.take_id = k.id LEFT JOIN assessment_causes x ON x.assessment_id = s.id
       WHERE k.id = t.best_take_id AND (x.kind IS NOT NULL OR s.tempo_bpm < ${NEIGHBOUR_TEMPO} * k.lowest_bpm))`;
 
@@ -149,7 +150,6 @@ export async function cleanSamplesHeard(bandId: string, userId: string, hours: n
 const UNSURE = `(SELECT JSON_VALUE(f.detail, '$.rating') FROM practice_facts f WHERE f.task_id = t.id AND f.kind = 'rating' ORDER BY f.at DESC LIMIT 1) = 1`;
 const ANEW =
   "EXISTS (SELECT 1 FROM takes h JOIN reviews v ON v.take_id = h.id WHERE h.task_id = t.id AND v.decision = 'again')";
-const ASKED = "EXISTS (SELECT 1 FROM questions q WHERE q.task_id = t.id AND q.answered_at IS NULL)";
 
 /** How many tasks wait, by group, instrument and line. */
 export async function queueFacets(bandId: string): Promise<
