@@ -171,8 +171,10 @@ test("the bench is overruled, a note is marked, and its player finds both with t
   const told = (await findings.first().innerText()).split("\n")[1]!.split(".")[0]!;
   await expect(findings).toHaveCount(2);
   await desk.keyboard.press("n");
+  const kept = desk.waitForResponse((response) => response.url().endsWith("/overrule"));
   await desk.keyboard.press("o");
   await expect(desk.getByTestId("dropped")).toContainText(`${told}. Not so, by your ear.`);
+  expect((await kept).ok()).toBe(true);
   // It was kept: another look finds it so, and the same button takes it back.
   await visit("/listen");
   await desk.getByRole("listitem").filter({ hasText: "Bo Flat" }).getByRole("link").click();
@@ -195,8 +197,12 @@ test("the bench is overruled, a note is marked, and its player finds both with t
   await expect(desk.getByRole("button", { name: "Next finding G" })).toBeVisible();
   await desk.keyboard.press("f");
   await expect(desk.getByLabel("To the family")).toHaveCount(0);
-  // The family's words went to the letter that next finding had.
-  await desk.keyboard.press("n");
+  // The family's words went to the letter that next finding had; what is typed next is theirs already, not an act.
+  const typing = await desk.evaluate(() => {
+    document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "n", bubbles: true }));
+    return document.activeElement?.tagName;
+  });
+  expect(typing).toBe("TEXTAREA");
   await expect(desk.getByLabel("To the family")).toHaveValue(/^Bo is working on bar/);
   await desk.keyboard.press("Escape");
   await desk.keyboard.press("?");

@@ -1,4 +1,5 @@
 import { useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { call } from "../../client/api";
 import { type CauseKind, heardIn, suggestedMarks } from "../../core/progress";
 import type { TakeDetail } from "../../services/listening/wire";
@@ -113,8 +114,9 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
   /** Opens the words for the family; the first time with a sentence about what comes first. */
   const forFamily = () => {
     if (draft.forFamily === "") change({ forFamily: familyWords(take.playerName, found) });
-    setFamily(true);
-    requestAnimationFrame(() => familyField.current?.focus());
+    // What is typed next goes into the words: a letter pressed before they are there would be an act.
+    flushSync(() => setFamily(true));
+    familyField.current?.focus();
   };
   /** A finding that is open is not so; a note that was chosen and is told nothing of was heard wrong. */
   const overrule = () => {
@@ -149,8 +151,8 @@ export function TakeView({ take, distrusted, focused, open, moved, reviewed }: P
     w: () => words.current?.focus(),
     f: forFamily,
     t: () => {
-      setOtherwise(true);
-      requestAnimationFrame(() => tempo.current?.focus());
+      flushSync(() => setOtherwise(true));
+      tempo.current?.focus();
     },
     m: () => markWords.current?.focus(),
     h: () => setHelping(!helping),

@@ -57,7 +57,7 @@ export function useOverrules(
     setWords([...words.filter((other) => !same(other)), ...(on ? [word] : [])]);
     say("");
     underWay.current = underWay.current
-      .then(() => call("PUT", `/api/takes/${id}/overrule`, { word, on }))
+      .then(() => call("PUT", `/api/takes/${id}/overrule`, { word, on }, { keepalive: true }))
       .then(
         () => undefined,
         (error) => {
