@@ -1,11 +1,12 @@
 import { defineMiddleware } from "astro:middleware";
 import { errorAnswer } from "./pages/_endpoint";
-import { SESSION_COOKIE } from "./pages/_session";
+import { ROOM_COOKIE, SESSION_COOKIE } from "./pages/_session";
 import { config } from "./server/config";
 import { database } from "./server/database";
 import { log } from "./server/log";
 import { actorOf } from "./services/accounts";
 import { ServiceError } from "./services/actor";
+import { roomActorOf } from "./services/room";
 
 database();
 
@@ -26,6 +27,10 @@ export const onRequest = defineMiddleware(async (context, next) => {
   let response: Response;
   try {
     if (!asset && !sorry) context.locals.actor = await actorOf(context.cookies.get(SESSION_COOKIE)?.value);
+    // Who is not signed in may hold leave for a lesson: a phone that joined it, or somebody who stands in.
+    const leave = context.cookies.get(ROOM_COOKIE)?.value;
+    if (leave && context.locals.actor.kind === "nobody")
+      context.locals.actor = (await roomActorOf(leave)) ?? { kind: "nobody" };
     response = await next();
   } catch (error) {
     // Said and noted here, without the statement that failed; for a page the framework then shows the one above.

@@ -22,6 +22,7 @@ import { practiceRoom } from "./migrations/019-practice-room";
 import { ownWays } from "./migrations/020-own-ways";
 import { theDesk } from "./migrations/021-the-desk";
 import { marking } from "./migrations/022-marking";
+import { theRoom } from "./migrations/023-the-room";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -47,6 +48,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "020-own-ways": ownWays,
   "021-the-desk": theDesk,
   "022-marking": marking,
+  "023-the-room": theRoom,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

@@ -1,5 +1,5 @@
 import type { AstroGlobal } from "astro";
-import { type Actor, type Director, type PlayerActor, ServiceError } from "../services/actor";
+import { type Actor, type Director, type PlayerActor, ServiceError, type StandIn } from "../services/actor";
 import { isId } from "./_id";
 
 /** The director who asks for a page, or the redirect that others get. */
@@ -8,6 +8,12 @@ export function directorPage(astro: AstroGlobal): Director | Response {
   return actor.kind === "director"
     ? actor
     : astro.redirect(actor.kind === "player" ? "/stand" : signIn(astro));
+}
+
+/** Who leads lessons: the director, or who stands in. */
+export function leaderPage(astro: AstroGlobal): Director | StandIn | Response {
+  const { actor } = astro.locals as { actor: Actor };
+  return actor.kind === "stand-in" ? actor : directorPage(astro);
 }
 
 export function playerPage(astro: AstroGlobal): PlayerActor | Response {

@@ -1,6 +1,7 @@
 import type { AstroCookies } from "astro";
 import { config } from "../server/config";
 import type { NewSession } from "../services/accounts";
+import type { Leave } from "../services/room";
 
 export const SESSION_COOKIE = "ulu_session";
 /** By this a device is known again, so that strangers who guess cannot lock it out. It opens nothing by itself. */
@@ -14,6 +15,13 @@ function shared() {
     path: "/",
     secure: config().publicUrl?.protocol === "https:",
   } as const;
+}
+
+/** Leave for a lesson: of a phone that joined it, or of somebody who stands in. */
+export const ROOM_COOKIE = "ulu_room";
+
+export function keepLeave(cookies: AstroCookies, leave: Leave): void {
+  cookies.set(ROOM_COOKIE, leave.token, { ...shared(), expires: leave.expiresAt });
 }
 
 export function keepSession(cookies: AstroCookies, session: NewSession): void {

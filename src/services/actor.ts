@@ -1,5 +1,5 @@
 /** Who is asking. Every service takes one and decides. */
-export type Actor = Nobody | Director | PlayerActor;
+export type Actor = Nobody | Director | PlayerActor | Remote | StandIn;
 export interface Nobody {
   kind: "nobody";
 }
@@ -12,6 +12,20 @@ export interface Director {
 export interface PlayerActor {
   kind: "player";
   playerId: string;
+  bandId: string;
+  name: string;
+}
+
+/** A phone that joined one lesson by its code. */
+export interface Remote {
+  kind: "remote";
+  roomId: string;
+  bandId: string;
+}
+/** Somebody who leads lessons on some days, without an account. */
+export interface StandIn {
+  kind: "stand-in";
+  passId: string;
   bandId: string;
   name: string;
 }
@@ -72,7 +86,7 @@ export function player(actor: Actor): PlayerActor {
 
 /** @throws ServiceError unless somebody is signed in */
 export function somebody(actor: Actor): Director | PlayerActor {
-  if (actor.kind !== "nobody") return actor;
+  if (actor.kind === "director" || actor.kind === "player") return actor;
   throw new ServiceError("sign-in-needed", "Please sign in first.");
 }
 

@@ -5,7 +5,7 @@ import { Media } from "../data";
 import { mediaStore } from "../server/media-store";
 import { CONTENT_TYPES, type SoundKind, sniffSound } from "../server/sniff";
 import { ServiceError } from "./actor";
-import { needRoom } from "./room";
+import { needRoom } from "./disk";
 
 /**
  * Puts the bytes of a recording into the media store, before any row points at them.

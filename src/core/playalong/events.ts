@@ -45,13 +45,15 @@ export interface PlayAlong {
 export interface PlayAlongOptions {
   /** Clicks to a beat, 1 to 4. */
   subdivisions?: 1 | 2 | 3 | 4;
-  /** Sounds and names the first note, two beats long, before the count-off. */
-  startingNote?: boolean;
+  /** Sounds and names the first note before the count-off: two beats and one to breathe, or as many as are said ("three plus one"). */
+  startingNote?: boolean | { sounds: number; rests: number };
   /** Calls the notes' names as they sound. */
   naming?: Naming;
   /** How much longer than written a fermata is held, in times its length; 0 plays it as written. */
   fermataHold?: number;
   countOff?: boolean;
+  /** Bars that are counted, 1 to 4; one when left out. A pickup takes its place in the last of them. */
+  countBars?: number;
 }
 
 /**
@@ -65,11 +67,16 @@ export interface PlayAlongOptions {
 export function playAlong(line: Timeline, options: PlayAlongOptions = {}): PlayAlong {
   const first = line.measures[0]!;
   const heldUntil = holds(line, options.fermataHold ?? 0);
-  const counted = options.countOff === false ? 0 : countQuarters(line, first);
-  const starting = options.startingNote ? startingNote(line, first) : [];
-  const leadSec = starting.length > 0 ? 3 * first.beatQuarters * first.secPerQuarter : 0;
-  const startSec = leadSec + counted * first.secPerQuarter;
   const barQuarters = first.durationQuarters + line.pickupOffsetQuarters;
+  const counted =
+    options.countOff === false
+      ? 0
+      : countQuarters(line, first) + ((options.countBars ?? 1) - 1) * barQuarters;
+  const wanted = options.startingNote === true ? { sounds: 2, rests: 1 } : options.startingNote;
+  const beatSec = first.beatQuarters * first.secPerQuarter;
+  const starting = wanted ? startingNote(line, wanted.sounds * beatSec) : [];
+  const leadSec = wanted && starting.length > 0 ? (wanted.sounds + wanted.rests) * beatSec : 0;
+  const startSec = leadSec + counted * first.secPerQuarter;
   const events: PlayAlongEvent[] = [...starting];
   for (let at = 0; at < counted - 1e-9; at += first.beatQuarters)
     events.push({
@@ -121,7 +128,7 @@ function countQuarters(line: Timeline, first: TimelineMeasure): number {
   return line.pickupOffsetQuarters + (line.pickupOffsetQuarters < bar / 2 ? bar : 0);
 }
 
-function startingNote(line: Timeline, first: TimelineMeasure): PlayAlongEvent[] {
+function startingNote(line: Timeline, durationSec: number): PlayAlongEvent[] {
   const note = line.notes.find((each) => each.midi !== null);
   if (!note?.written) return [];
   return [
@@ -130,7 +137,7 @@ function startingNote(line: Timeline, first: TimelineMeasure): PlayAlongEvent[] 
       kind: "start",
       accent: false,
       midi: note.midi!,
-      durationSec: 2 * first.beatQuarters * first.secPerQuarter,
+      durationSec,
       text: pitchName(note.written, false),
     },
   ];

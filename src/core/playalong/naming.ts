@@ -16,7 +16,10 @@ const COUNT = new Map([
 ]);
 
 /** The name of a note in its written key. Without a pitch or a word the count is called. */
-export function noteName(note: SoundingNote, naming: Naming): string {
+export function noteName(
+  note: Pick<SoundingNote, "beat" | "written" | "fifths" | "lyric">,
+  naming: Naming,
+): string {
   const count = countName(note.beat);
   if (naming === "count" || !note.written) return count;
   if (naming === "words") return note.lyric ?? count;

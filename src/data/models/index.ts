@@ -10,6 +10,7 @@ import { definePlanning } from "./planning";
 import { definePractice } from "./practice";
 import { definePracticeRoom } from "./practice-room";
 import { definePreparation } from "./preparation";
+import { defineRoom } from "./room";
 
 export * from "./band-life";
 export * from "./desk";
@@ -22,6 +23,7 @@ export * from "./planning";
 export * from "./practice";
 export * from "./practice-room";
 export * from "./preparation";
+export * from "./room";
 
 /** Binds every model to a connection. */
 export function defineModels(sequelize: Sequelize) {
@@ -35,5 +37,6 @@ export function defineModels(sequelize: Sequelize) {
   defineKnowledge(sequelize);
   defineBandLife(sequelize);
   definePlanning(sequelize);
+  defineRoom(sequelize);
   defineOperations(sequelize);
 }

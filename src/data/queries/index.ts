@@ -93,6 +93,16 @@ export {
 export { drillsOfBand, routinesOfBand } from "./preparation";
 export { soundsBefore } from "./retention";
 export {
+  keepRoomState,
+  marksOfRooms,
+  nextTold,
+  notedOfLine,
+  ownerOfRemote,
+  type RoomMarks,
+  raiseNoted,
+  sweepRooms,
+} from "./room";
+export {
   bandState,
   membersOfBand,
   type NamedSeat,

@@ -9,6 +9,7 @@ import {
   ownerOfSession,
   Player,
   Session,
+  sweepRooms,
   sweepSignIns,
   User,
 } from "../../data";
@@ -23,6 +24,7 @@ import type { ChangeAccount, DirectorSignIn, StudentSignIn } from "./schema";
 import { hashToken } from "./tokens";
 import { SECRET_WORDS } from "./words";
 
+export { CODE_TRIES, withinTries } from "./guard";
 export {
   acceptInvitation,
   bandInvitation,
@@ -44,6 +46,7 @@ export {
   Recover,
   StudentSignIn,
 } from "./schema";
+export { codeKey, drawCode, hashToken } from "./tokens";
 
 const SESSION_MS = { director: 12 * 3600_000, player: 30 * 24 * 3600_000 };
 /** Sign-ins that are looked up at once; a flood of them leaves the database to everybody else. */
@@ -230,8 +233,8 @@ export async function changeAccount(
 }
 
 /** Takes away sessions, tries and devices that have run out. @returns how many rows went */
-export function sweepAccounts(): Promise<number> {
-  return sweepSignIns(WINDOW_SEC, DEVICE_DAYS);
+export async function sweepAccounts(): Promise<number> {
+  return (await sweepSignIns(WINDOW_SEC, DEVICE_DAYS)) + (await sweepRooms());
 }
 
 async function openSession(

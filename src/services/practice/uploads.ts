@@ -23,9 +23,9 @@ import { CONTENT_TYPES, sniffSound } from "../../server/sniff";
 import { type Actor, found, type PlayerActor, player, ServiceError, somebody } from "../actor";
 import { audit } from "../audit";
 import { dayLabel, today } from "../calendar";
+import { needRoom } from "../disk";
 import { givenNow, keptWithTake, termsOf } from "../giving";
 import { ownTakeSummary, storeTake } from "../listening";
-import { needRoom } from "../room";
 import type { BeginUpload } from "./schema";
 import { CHUNK_BYTES, type TakeSummary } from "./wire";
 

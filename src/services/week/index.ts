@@ -18,12 +18,20 @@ import { bestTakes, needsEar } from "../listening";
 import type { HardBar, WeekItem, WeekView } from "./schema";
 
 export { calendarView, saveCalendar } from "./calendar";
+export { classesBetween, type HeldClass } from "./classes";
 export { concertView, saveProgramme } from "./concert";
 export { draftView, termToDraft } from "./draft";
 export { giveWeek, takeWeekBack } from "./give-week";
 export { addDaysOff, lookAtHolidays, shareCalendar, sharedCalendar } from "./outside";
 export { savePlan, setClash, tickAbsent, turnDown } from "./plan";
-export { type HomeSheet, type HomeTask, homePages, runSheetView } from "./print";
+export {
+  type HomeSheet,
+  type HomeTask,
+  homePages,
+  type RunSheetBlock,
+  runSheetOf,
+  runSheetView,
+} from "./print";
 export { remind } from "./remind";
 export { drawerView, MOST_WEEKS, nextClasses, ribbonView, weekStrips } from "./ribbon";
 export {

@@ -230,6 +230,7 @@ function onceOf<T>(work: () => Promise<T>): () => Promise<T> {
 }
 
 export interface RunSheetBlock {
+  strip: Strip;
   /** "09:42". */
   from: string;
   to: string;
@@ -254,11 +255,14 @@ export interface RunSheetView {
   lesson: number | null;
   /** Names of those who missed it. */
   absent: string[];
+  absentIds: string[];
   blocks: RunSheetBlock[];
   /** Titles that do not fit any more. */
   leftOver: string[];
   /** What the class before this one did not get to; null when there was none, or it got to everything. */
   before: { label: string; titles: string[] } | null;
+  /** Minutes between two blocks. */
+  changeover: number;
   /** Minutes free at the end; negative when it runs over. */
   left: number;
   /** What is asked at home that day. */
@@ -267,7 +271,11 @@ export interface RunSheetView {
 
 /** The run sheet of one class. @throws ServiceError when the group does not meet on that day */
 export async function runSheetView(actor: Actor, groupId: string, date: string): Promise<RunSheetView> {
-  const { bandId } = director(actor);
+  return runSheetOf(director(actor).bandId, groupId, date);
+}
+
+/** The same for whoever leads the class. */
+export async function runSheetOf(bandId: string, groupId: string, date: string): Promise<RunSheetView> {
   const band = found(await Band.findByPk(bandId), "band");
   const settings = settingsOf(band);
   const groups = await groupsOf(bandId);
@@ -306,8 +314,10 @@ export async function runSheetView(actor: Actor, groupId: string, date: string):
     endsAt: clockAfter(startsAt, cell.budget),
     remark: cell.remark,
     lesson: cell.lesson,
+    absentIds: absent.map(({ playerId }) => playerId),
     absent: absent.map(({ playerId }) => nameOf.get(playerId) ?? "").filter(Boolean),
     blocks: blocks.map(({ strip, startsAfter, endsAfter }) => ({
+      strip,
       from: clockAfter(startsAt, startsAfter),
       to: clockAfter(startsAt, endsAfter),
       minutes: strip.minutes,
@@ -325,6 +335,7 @@ export async function runSheetView(actor: Actor, groupId: string, date: string):
     })),
     leftOver: leftOver.map(({ title }) => title),
     before: await notReachedBefore(bandId, groupId, date),
+    changeover: settings.changeoverMinutes,
     left: cell.budget - (blocks.at(-1)?.endsAfter ?? 0),
     home: stripsOn(strips, { groupId, where: "home", date }).map(({ title }) => title),
   };

@@ -12,6 +12,19 @@ export { ABOUT_INSTRUMENT, HELP_NOW, NORMAL_NOW } from "./family";
 export { FAULT_NAMES, sectionFaultName } from "./faults";
 export { checkedBy } from "./fingerings";
 export { reasonText, shortDay } from "./knowledge";
+export {
+  aloneText,
+  barsProblem,
+  clockText,
+  doingText,
+  FIRST_NOTE_NAMES,
+  fromBarToBar,
+  minutesLeft,
+  noteText,
+  VIEW_NAMES,
+  WAY_ASKS,
+  WAY_NAMES,
+} from "./lesson";
 export { familyWords, whySentence } from "./marks";
 export { nameList } from "./names";
 export { differsText } from "./partner";

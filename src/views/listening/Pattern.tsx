@@ -1,10 +1,12 @@
 import { useState } from "react";
 import { call } from "../../client/api";
+import { instrumentById } from "../../core/music";
 import { shareOf } from "../../core/progress";
 import type { PatternView } from "../../services/listening/wire";
+import type { NotedInClass } from "../../services/room/wire";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
-import { CAUSE_NAMES } from "../../ui/wording";
+import { CAUSE_NAMES, noteText } from "../../ui/wording";
 import { EngineRecord } from "./EngineRecord";
 import { GiveWork, type NextClass } from "./GiveWork";
 import { type Chosen, Grain, type Line } from "./Grain";
@@ -12,13 +14,15 @@ import { type Chosen, Grain, type Line } from "./Grain";
 interface Props {
   view: PatternView;
   classes: readonly NextClass[];
+  /** What was noted of the line in class. */
+  noted: readonly NotedInClass[];
 }
 
 /** Minutes for three bars, slowly and in time (common practice, no published source). */
 const WORK_MINUTES = 4;
 
 /** What many takes have in common: a line by sections and bars, the term's commonest causes, and how far the bench is believed. */
-export function Pattern({ view, classes }: Props) {
+export function Pattern({ view, classes, noted }: Props) {
   const { lines, line, term } = view;
   const [chosen, setChosen] = useState<Chosen | null>(null);
   if (!line)
@@ -48,6 +52,23 @@ export function Pattern({ view, classes }: Props) {
         </label>
         <Grain line={line} chosen={chosen} choose={setChosen} />
         {chosen && <Place line={line} chosen={chosen} classes={classes} />}
+        {noted.length > 0 && (
+          <div>
+            <h3 className="text-base font-bold">Noted in class</h3>
+            <ul className="list-disc pl-5" data-testid="noted-in-class">
+              {noted.map(({ label, groupName, note }) => (
+                <li key={`${label}/${groupName}/${JSON.stringify(note)}`}>
+                  {noteText(
+                    note,
+                    () => "",
+                    (id) => instrumentById(id).name,
+                  )}
+                  , {groupName}, {label}
+                </li>
+              ))}
+            </ul>
+          </div>
+        )}
       </section>
       <section>
         <h2 className="text-xl">Commonest in the last weeks</h2>

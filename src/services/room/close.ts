@@ -1,0 +1,255 @@
+import { v5 as uuidOf } from "uuid";
+import type { z } from "zod";
+import { addDays } from "../../core/calendar";
+import type { Strip } from "../../core/plan";
+import {
+  absentOf,
+  type ForTomorrow,
+  firstNoteIn,
+  forTomorrow,
+  type RoomEntry,
+  reached,
+  readBars,
+  standing,
+} from "../../core/room";
+import {
+  Absence,
+  Line,
+  newestRevisionOf,
+  Room,
+  RoomPass,
+  raisePlan,
+  StripRow,
+  seatsOfGroup,
+} from "../../data";
+import { database } from "../../server/database";
+import { type Actor, type Director, director, found, ServiceError } from "../actor";
+import { audit } from "../audit";
+import { dayLabel } from "../calendar";
+import { assign } from "../giving";
+import { keepTeaching, lessonsOf, lineName } from "../knowledge";
+import { pencilOf, writePencil } from "../shelf";
+import { classesBetween, savePlan } from "../week";
+import { entriesOf } from "./entries";
+import { roomFor, roomView } from "./rooms";
+import type { CloseRoom, SendRoomHome } from "./schema";
+import type { Closed, RoomBlock, RoomLog } from "./wire";
+
+/** The next class is looked for in so many days. */
+const AHEAD_DAYS = 14;
+/** Minutes for a place that was starred, slowly and in time (common practice, no published source). */
+const STARRED_MINUTES = 4;
+
+/** A lesson as it is looked back on: what was done, what was noted, what goes on from it. */
+export async function roomLog(actor: Actor, roomId: string): Promise<RoomLog> {
+  const room = await roomFor(director(actor), roomId);
+  const [view, next, pass] = await Promise.all([
+    roomView(actor, roomId, true),
+    nextClass(room),
+    room.passId ? RoomPass.findByPk(room.passId) : null,
+  ]);
+  const { sheet, state, entries, closed } = view;
+  return {
+    id: room.id,
+    groupId: room.groupId,
+    groupName: sheet.groupName,
+    label: sheet.label,
+    date: room.date,
+    closed,
+    ledBy: pass?.name ?? "",
+    sheet,
+    state,
+    entries,
+    next,
+  };
+}
+
+async function nextClass(room: Room): Promise<{ date: string; label: string } | null> {
+  const from = addDays(room.date, 1);
+  const classes = await classesBetween(room.bandId, from, addDays(from, AHEAD_DAYS));
+  const next = classes.find(({ groupId }) => groupId === room.groupId);
+  return next ? { date: next.date, label: dayLabel(next.date) } : null;
+}
+
+/**
+ * Ends a lesson and lets the plan know: who was absent, what the class did not get to, what counts as taught to those who were there,
+ * and what was starred for the next class. All of it or nothing; a second time changes nothing.
+ */
+export async function closeRoom(
+  actor: Actor,
+  roomId: string,
+  input: z.output<typeof CloseRoom>,
+): Promise<Closed> {
+  const who = director(actor);
+  const room = await roomFor(who, roomId);
+  if (room.closedAt) throw new ServiceError("conflict", "This lesson was closed already.");
+  const { bandId, groupId, date } = room;
+  const { sheet } = await roomView(who, roomId, true);
+  const entries = await entriesOf(roomId);
+  const blocks = new Map(sheet.blocks.map((block) => [block.id, block]));
+  const absent = absentOf(entries);
+  const lessons = await taughtBy(bandId, groupId, date, absent, input.taught, blocks);
+  const next = input.forNext ? await nextClass(room) : null;
+  const starred = next ? stripsFor(forTomorrow(entries), blocks, { roomId, groupId, date: next.date }) : [];
+  // Each of these finds itself done already when the lesson is closed once more after a failure; the lesson is closed last.
+  if (starred.length > 0)
+    await savePlan(who, {
+      since: 0,
+      changes: starred.map((strip) => ({ id: strip.id, basis: null, strip })),
+    });
+  await pencilDynamics(who, entries, blocks);
+  const closed = await database().transaction(async (transaction) => {
+    const held = found(await Room.findByPk(roomId, { transaction, lock: true }), "lesson");
+    if (held.closedAt) return null;
+    await held.update(
+      { closedAt: new Date(), code: null, codeUntil: null, stateVersion: held.stateVersion + 1 },
+      { transaction },
+    );
+    const version = await raisePlan(bandId, transaction);
+    for (const playerId of absent) await Absence.upsert({ bandId, groupId, date, playerId }, { transaction });
+    const [notReached] = await StripRow.update(
+      { notReached: true, version },
+      { where: { bandId, groupId, date, id: input.notReached, removedAt: null }, transaction },
+    );
+    for (const { about, seats } of lessons)
+      if (seats.length > 0) await keepTeaching(who, seats, about, transaction);
+    await audit(who, "close-room", roomId, transaction);
+    return { absent: absent.length, taught: lessons.length, notReached, starred: starred.length };
+  });
+  if (!closed) throw new ServiceError("conflict", "This lesson was closed already.");
+  return closed;
+}
+
+/** Dynamics that were changed for a section are pencilled into its parts, at the first note it plays there. */
+async function pencilDynamics(
+  who: Director,
+  entries: readonly RoomEntry[],
+  blocks: ReadonlyMap<string, RoomBlock>,
+): Promise<void> {
+  for (const { note, blockId } of standing(entries)) {
+    const tune = blockId ? blocks.get(blockId)?.tune : null;
+    if (note.kind !== "dynamics" || !tune?.lineId) continue;
+    const read = readBars(note.bars, tune.numbers);
+    const [from, to] = ("stretches" in read ? read.stretches[0] : undefined) ?? [0, tune.numbers.length];
+    for (const instrumentId of note.instruments.length > 0 ? note.instruments : [null]) {
+      const row = tune.rows.find(
+        ({ instrumentIds }) => instrumentId === null || instrumentIds.includes(instrumentId),
+      );
+      const first = row && firstNoteIn(row, from, to);
+      if (!first) continue;
+      const { eventId } = first;
+      const there = await pencilOf(who, tune.lineId, instrumentId);
+      const same = there.some(
+        (mark) =>
+          mark.own &&
+          mark.eventId === eventId &&
+          mark.text === note.dynamic &&
+          mark.instrumentId === instrumentId,
+      );
+      const mark = { eventId, instrumentId, kind: "reminder" as const, text: note.dynamic, shared: true };
+      if (!same) await writePencil(who, tune.lineId, mark);
+    }
+  }
+}
+
+/** What each line of the lesson taught whom: everybody who was there. */
+async function taughtBy(
+  bandId: string,
+  groupId: string,
+  on: string,
+  absent: readonly string[],
+  taught: readonly string[],
+  blocks: ReadonlyMap<string, RoomBlock>,
+) {
+  const lineIds = [...new Set(taught.flatMap((id) => blocks.get(id)?.tune?.lineId ?? []))];
+  const seats = (await seatsOfGroup(groupId)).filter(({ playerId }) => !absent.includes(playerId));
+  return Promise.all(
+    lineIds.map(async (lineId) => {
+      const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
+      const { score } = found(await newestRevisionOf(bandId, lineId), "line");
+      return {
+        about: { lineId, groupId, said: lineName(line), on },
+        seats: await lessonsOf(bandId, score, seats, on),
+      };
+    }),
+  );
+}
+
+/** Strips of the next class for what was starred: its bars, with whom, and what was heard there. */
+function stripsFor(
+  places: readonly ForTomorrow[],
+  blocks: ReadonlyMap<string, RoomBlock>,
+  { roomId, groupId, date }: { roomId: string; groupId: string; date: string },
+): (Strip & { reason: null; note: string })[] {
+  return places.flatMap(({ blockId, bars, instruments, tags }, i) => {
+    const block = blocks.get(blockId);
+    if (!block) return [];
+    const { tune } = block;
+    const read = tune ? readBars(bars, tune.numbers) : null;
+    const stretches = read && "stretches" in read ? read.stretches : [];
+    const isLine = tune?.lineId != null;
+    return [
+      {
+        // The same star is the same strip, should the lesson be closed once more after a failure in between.
+        id: uuidOf(`${blockId}/${bars}/${instruments}`, roomId),
+        groupId,
+        where: "class" as const,
+        date,
+        forWhom:
+          instruments.length === 1
+            ? { kind: "instrument" as const, instrumentId: instruments[0]! }
+            : { kind: "everyone" as const },
+        place: Date.now() / 1000 + i,
+        kind: isLine ? ("line" as const) : ("text" as const),
+        refId: isLine ? tune.lineId : null,
+        title: block.title,
+        minutes: STARRED_MINUTES,
+        firstBar: isLine && stretches[0] ? stretches[0][0] : null,
+        lastBar: isLine && stretches[0] ? stretches.at(-1)![1] - 1 : null,
+        note: tags.join(", "),
+        reason: null,
+      },
+    ];
+  });
+}
+
+/**
+ * What the class did goes home: each line a task at the tempo that was reached in class, for the bars that were worked on.
+ * @returns how many tasks there are now, and the lines that were given already
+ */
+export async function sendRoomHome(
+  actor: Actor,
+  roomId: string,
+  { blocks: asked, dueDate }: z.output<typeof SendRoomHome>,
+): Promise<{ tasks: number; lines: string[]; again: string[] }> {
+  const who = director(actor);
+  const room = await roomFor(who, roomId);
+  const { sheet } = await roomView(who, roomId, true);
+  const entries = await entriesOf(roomId);
+  const done = { tasks: 0, lines: [] as string[], again: [] as string[] };
+  const given = new Set<string>();
+  for (const id of asked) {
+    const block = sheet.blocks.find((each) => each.id === id);
+    const lineId = block?.tune?.lineId;
+    if (!block || !lineId)
+      throw new ServiceError("bad-input", "Only lines with notes go home from a lesson.");
+    if (given.has(lineId)) continue;
+    given.add(lineId);
+    try {
+      const { tasks } = await assign(who, {
+        lineId,
+        groupId: room.groupId,
+        goalBpm: reached(entries, id) ?? block.bpm ?? 80,
+        timesPerWeek: 5,
+        dueDate,
+      } as Parameters<typeof assign>[1]);
+      done.tasks += tasks;
+      done.lines.push(block.title);
+    } catch (error) {
+      // Given already and not over: it is on the stands as it is.
+      if (!(error instanceof ServiceError && error.code === "conflict")) throw error;
+      done.again.push(block.title);
+    }
+  }
+  return done;
+}

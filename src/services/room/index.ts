@@ -1,0 +1,32 @@
+export { closeRoom, roomLog, sendRoomHome } from "./close";
+export { roomStream, tellRoom } from "./feed";
+export { notedInClass, noteRoom } from "./log";
+export {
+  enterPass,
+  joinRoom,
+  keepState,
+  type Leave,
+  leader,
+  makePass,
+  openRoom,
+  roomActorOf,
+  roomFor,
+  roomStart,
+  roomView,
+  setDoor,
+  setGoal,
+  shutPass,
+} from "./rooms";
+export {
+  CloseRoom,
+  JoinRoom,
+  KeepRoomState,
+  MakePass,
+  NoteRoom,
+  OpenRoom,
+  OpenToPhones,
+  SendRoomHome,
+  SetGoal,
+  TellRoom,
+} from "./schema";
+export { notesFor } from "./sheet";

@@ -1,0 +1,64 @@
+import { useMemo, useState } from "react";
+import { aloneSteps } from "../../core/room";
+import { aloneText, nameList } from "../../ui/wording";
+import type { Wall } from "./use-wall";
+
+/** What somebody who stands in does now, in plain words; every step waits until they go on. */
+export function AloneSteps({ wall }: { wall: Wall }) {
+  const { block, tune, sheet, state, command, bpm } = wall;
+  const [at, setAt] = useState({ block: state.at, step: 0 });
+  const step = at.block === state.at ? at.step : 0;
+  const steps = useMemo(
+    () =>
+      block
+        ? aloneSteps(block.kind, tune !== null, tune?.rows.map(({ instrumentIds }) => instrumentIds) ?? [])
+        : [],
+    [block, tune],
+  );
+  const now = steps[step];
+  if (!block || !now) return null;
+  const go = (to: number) => {
+    command({ kind: "call", instruments: steps[to]?.instruments ?? null });
+    if (to < steps.length) return setAt({ block: state.at, step: to });
+    command({ kind: "next" });
+  };
+  const act = () => {
+    if (state.playing !== null) return command({ kind: "stop" });
+    const goal = block.bpm ?? bpm;
+    command({ kind: "tempo", bpm: Math.round(goal * now.act!.share) });
+    command({ kind: "way", way: now.act!.way });
+    command({ kind: "play" });
+  };
+  const names = nameList(
+    (now.instruments ?? []).map((id) => sheet.instruments.find((each) => each.id === id)?.label ?? id),
+  );
+  return (
+    <section
+      className="flex items-center gap-4 border-t-4 border-accent bg-base-100 px-[2vw] py-2"
+      data-testid="alone"
+    >
+      <p className="min-w-0 flex-1 text-xl">
+        <b>
+          Step {step + 1} of {steps.length}.
+        </b>{" "}
+        {aloneText(now, block, names)}
+      </p>
+      {now.act && (
+        <button type="button" className="btn btn-primary" onClick={act}>
+          {state.playing === null ? "Play it" : "Stop it"}
+        </button>
+      )}
+      <button
+        type="button"
+        className="btn border-base-300 bg-base-100 text-base-content"
+        disabled={step === 0}
+        onClick={() => go(step - 1)}
+      >
+        One step back
+      </button>
+      <button type="button" className="btn btn-primary" onClick={() => go(step + 1)}>
+        {step + 1 === steps.length ? "Next block" : "Done, next step"}
+      </button>
+    </section>
+  );
+}

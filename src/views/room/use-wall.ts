@@ -1,0 +1,115 @@
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { openRoomLog, stateKeeper, watchRoom } from "../../client/room";
+import {
+  bpmOf,
+  lessonClock,
+  readBars,
+  STALE_MS,
+  type Stretch,
+  tell,
+  type WallCommand,
+  type WallState,
+} from "../../core/room";
+import type { RoomView } from "../../services/room/wire";
+
+/** What the wall shows, and every way to change it: by its own keys, and by what phones tell it. */
+export function useWall(view: RoomView) {
+  const { sheet } = view;
+  const [state, setState] = useState(view.state);
+  const now = useRef(state);
+  const told = useRef(view.told);
+  const [reached, setReached] = useState(true);
+  const [closed, setClosed] = useState(view.closed);
+  const [log] = useState(() => openRoomLog(view.id, view.entries));
+  const [keeper] = useState(() => stateKeeper(view.id, view.stateVersion));
+  const entries = useSyncExternalStore(log.subscribe, log.state, log.state);
+
+  const change = useCallback(
+    (next: WallState) => {
+      if (next === now.current) return;
+      now.current = next;
+      setState(next);
+      keeper.keep(next, told.current);
+    },
+    [keeper],
+  );
+  const command = useCallback(
+    (word: WallCommand) => {
+      const before = now.current;
+      const next = tell(before, word, sheet.blocks, Date.now());
+      // The tempo that was played is noted by itself when the block is left.
+      if (next.at !== before.at || word.kind === "next") noteTempo(before, view, log.note);
+      change(next);
+    },
+    [change, sheet, log, view],
+  );
+
+  useEffect(() => {
+    const leave = watchRoom(
+      view.id,
+      () => ({ told: told.current, stateVersion: keeper.version() }),
+      (news) => {
+        for (const { seq, command: word, ageMs } of news.told ?? []) {
+          if (seq <= told.current) continue;
+          told.current = seq;
+          // What was pressed while the wall was not to be reached is not wanted any more.
+          if (ageMs <= STALE_MS) command(word);
+          keeper.keep(now.current, seq);
+        }
+        if (news.stateVersion) keeper.seen(news.stateVersion);
+        if (news.entries) log.heard(news.entries);
+        if (news.closed) setClosed(true);
+      },
+      (yes) => {
+        setReached(yes);
+        if (yes) log.send();
+      },
+    );
+    return leave;
+  }, [view.id, command, keeper, log]);
+
+  const block = sheet.blocks.find(({ id }) => id === state.at);
+  const tune = block?.tune ?? null;
+  const read = useMemo(() => (tune ? readBars(state.bars, tune.numbers) : null), [tune, state.bars]);
+  const stretches: readonly Stretch[] = read && "stretches" in read ? read.stretches : [];
+  const clockAt = useClock();
+  return {
+    state,
+    sheet,
+    block,
+    tune,
+    stretches,
+    barsProblem: read && "problem" in read ? read.problem : null,
+    bpm: bpmOf(state, block),
+    command,
+    reached,
+    closed,
+    log,
+    entries: entries.entries,
+    waiting: entries.waiting,
+    nowMs: clockAt,
+    clock: lessonClock(state, sheet.blocks, sheet.changeoverMin, clockAt),
+  };
+}
+
+export type Wall = ReturnType<typeof useWall>;
+
+function noteTempo(
+  state: WallState,
+  { sheet }: RoomView,
+  note: ReturnType<typeof openRoomLog>["note"],
+): void {
+  const block = sheet.blocks.find(({ id }) => id === state.at);
+  if (block?.tune && state.runs > 0 && state.bpm[block.id] !== undefined)
+    note({ kind: "tempo", bpm: bpmOf(state, block) }, block.id);
+}
+
+/** The time, once a second. */
+export function useClock(): number {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 1000);
+    return () => clearInterval(timer);
+  }, []);
+  return now;
+}
