@@ -2,10 +2,12 @@ import { createHash } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { connect } from "node:net";
 import { join } from "node:path";
+import { createConnection } from "mariadb";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { writeWav } from "../../src/core/audio";
 import { USUAL_RUBRIC } from "../../src/core/progress";
 import { OWN_WORDS, USUAL_COURSE, USUAL_PAGE } from "../../src/core/rhythm";
+import { firstState } from "../../src/core/room";
 import { type Score, writeMusicXml } from "../../src/core/score";
 import { usualBlock } from "../../src/core/warmup";
 import {
@@ -73,7 +75,9 @@ const ids = {
   handout: "",
   piece: "",
   question: "",
-
+  room: "",
+  classStrip: "",
+  pass: "",
   settings: {},
 };
 /** The same kinds of ids in the other band, for bodies that name what is not theirs. */
@@ -139,6 +143,8 @@ const strip = (id: string) => ({
   lastBar: null,
   reason: null,
 });
+/** A Tuesday on which the group meets, before and after the school year is saved. */
+const LESSON = "2098-09-02";
 let templateId = "";
 /** Whose cards are drawn anew, and taken back. */
 let redrawn = "";
@@ -322,6 +328,76 @@ const TABLE: Record<string, Row> = {
   },
   "DELETE /api/assignments/[id]/withdrawn": {
     path: () => `/api/assignments/${ids.assignment}/withdrawn`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/room": {
+    body: () => ({ groupId: ids.group, date: LESSON }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  // A code that opens nothing is told so to anybody.
+  "POST /api/room/join": { body: () => ({ code: "AAAAAA" }), expects: [400, 400, 400, 400, 400] },
+  "POST /api/room/lead": { body: () => ({ code: "AAAA" }), expects: [400, 400, 400, 400, 400] },
+  "POST /api/room/passes": {
+    body: () => ({ name: "Sub", from: LESSON, to: LESSON }),
+    expects: [401, 200, 403, 403, 200],
+  },
+  "DELETE /api/room/passes/[id]": {
+    path: () => `/api/room/passes/${ids.pass}`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/room/[id]": { path: () => `/api/room/${ids.room}`, expects: [401, 404, 403, 403, 200] },
+  "GET /api/room/[id]/notes": {
+    path: () => `/api/room/${ids.room}/notes?line=${ids.line}`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "GET /api/room/[id]/stream": {
+    path: () => `/api/room/${ids.room}/stream`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/room/[id]/state": {
+    path: () => `/api/room/${ids.room}/state`,
+    body: () => ({ version: 1, heard: 0, state: firstState([], 0) }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/room/[id]/commands": {
+    path: () => `/api/room/${ids.room}/commands`,
+    body: () => ({ id: crypto.randomUUID(), command: { kind: "next" } }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "POST /api/room/[id]/log": {
+    path: () => `/api/room/${ids.room}/log`,
+    body: () => ({
+      entries: [
+        {
+          id: crypto.randomUUID(),
+          atMs: 0,
+          blockId: null,
+          note: { kind: "absent", playerId: ids.player },
+          undone: false,
+        },
+      ],
+    }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/room/[id]/door": {
+    path: () => `/api/room/${ids.room}/door`,
+    body: () => ({ open: true }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/room/[id]/goal": {
+    path: () => `/api/room/${ids.room}/goal`,
+    body: () => ({ goal: "Begin together." }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  // Nothing was planned in this lesson, so nothing can go home from it.
+  "POST /api/room/[id]/home": {
+    path: () => `/api/room/${ids.room}/home`,
+    body: () => ({ blocks: [ids.strip], dueDate: LESSON }),
+    expects: [401, 404, 403, 403, 400],
+  },
+  "POST /api/room/[id]/close": {
+    path: () => `/api/room/${ids.room}/close`,
+    body: () => ({ taught: [], notReached: [ids.classStrip], forNext: false }),
     expects: [401, 404, 403, 403, 200],
   },
   "GET /api/takes": { expects: [401, 200, 403, 403, 200] },
@@ -868,6 +944,17 @@ const TABLE: Record<string, Row> = {
 };
 
 /** A line, a group, a task and a take of a band of its own. */
+/** The group meets on Tuesdays, without the calendar having been saved: its row does that. */
+async function meetsOnTuesdays(groupId: string): Promise<void> {
+  const connection = await createConnection(application.databaseUrl);
+  await connection.query(
+    `INSERT INTO meetings (id, band_id, group_id, pattern, from_date, starts_at, minutes)
+     SELECT ?, band_id, id, ?, '2098-09-01', '10:00', 40 FROM band_groups WHERE id = ?`,
+    [crypto.randomUUID(), JSON.stringify({ kind: "weekly", weekdays: [2], everyWeeks: 1 }), groupId],
+  );
+  await connection.end();
+}
+
 async function idsOf(band: TestBand): Promise<typeof foreignIds> {
   const { person } = await makePlayer(application, band, "Fay Foreign", "flute");
   const { lineId } = await band.director.json<{ lineId: string }>(
@@ -1013,6 +1100,15 @@ beforeAll(async () => {
     lineId: null,
     passages: [],
   });
+  await meetsOnTuesdays(own.groupId);
+  ids.classStrip = crypto.randomUUID();
+  const planned = { ...strip(ids.classStrip), where: "class", forWhom: { kind: "everyone" }, date: LESSON };
+  await own.director.json("PUT", "/api/plan/strips", {
+    since: 0,
+    changes: [{ id: ids.classStrip, basis: null, strip: planned }],
+  });
+  ids.room = await made("/api/room", { groupId: own.groupId, date: LESSON });
+  ids.pass = await made("/api/room/passes", { name: "Sub", from: LESSON, to: LESSON });
   ids.handout = await made("/api/handouts?kind=worksheet&title=x", new TextEncoder().encode("%PDF-1.4"));
   templateId = await made("/api/plan/templates", { name: "Kept", of: "2099-01-07" });
   ids.recording = await made(`/api/lines/${lineId}/recordings?name=x`, silence());
@@ -1081,6 +1177,10 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "POST /api/plan/given .stripIds[0]",
       "POST /api/players .groupIds[0]",
       "POST /api/practice .playerId",
+      "POST /api/room .groupId",
+      "POST /api/room/[id]/close .notReached[0]",
+      "POST /api/room/[id]/home .blocks[0]",
+      "POST /api/room/[id]/log .entries[0].note.playerId",
       "POST /api/routines .content.blocks[0].mutedFor[0]",
       "POST /api/routines/[id]/given .groupId",
       "POST /api/takes/[id]/pins .eventId",
@@ -1245,6 +1345,83 @@ describe("odd requests", () => {
   });
 });
 
+describe("leave for a lesson", () => {
+  /** A phone that joined the lesson, and somebody who stands in on its day: what they may do beside what anybody may. */
+  const OPEN: Record<"phone" | "stand-in", string[]> = {
+    phone: [
+      "GET /api/room/[id]",
+      "GET /api/room/[id]/notes",
+      "GET /api/room/[id]/stream",
+      "POST /api/room/[id]/commands",
+      "POST /api/room/[id]/log",
+    ],
+    "stand-in": [
+      "GET /api/room/[id]",
+      "GET /api/room/[id]/notes",
+      "GET /api/room/[id]/stream",
+      "POST /api/room",
+      "POST /api/room/[id]/log",
+      "PUT /api/room/[id]/state",
+    ],
+  };
+  const withLeave = {} as Record<keyof typeof OPEN, Person>;
+  /** A lesson of its own: the other one was closed. */
+  const paths = (path: string) => path.replaceAll(ids.room, leftOpen);
+  let leftOpen = "";
+
+  beforeAll(async () => {
+    const date = "2098-09-09";
+    leftOpen = (await people.director.json<{ id: string }>("POST", "/api/room", { groupId: ids.group, date }))
+      .id;
+    const { code } = await people.director.json<{ code: string }>("PUT", `/api/room/${leftOpen}/door`, {
+      open: true,
+    });
+    const pass = await people.director.json<{ code: string }>("POST", "/api/room/passes", {
+      name: "Sub",
+      from: LESSON,
+      to: date,
+    });
+    withLeave.phone = new Person(application.url);
+    withLeave["stand-in"] = new Person(application.url);
+    await withLeave.phone.json("POST", "/api/room/join", { code });
+    await withLeave["stand-in"].json("POST", "/api/room/lead", { code: pass.code });
+  });
+
+  it.each(["phone", "stand-in"] as const)("opens to a %s the lesson and nothing else", async (who) => {
+    const opened: string[] = [];
+    for (const [endpoint, row] of Object.entries(TABLE)) {
+      const [method, route] = endpoint.split(" ") as [string, string];
+      // Signing somebody else in would end what is tried here.
+      if (route.startsWith("/api/sign-in") || ["/api/room/join", "/api/room/lead"].includes(route)) continue;
+      const { status, body } = await withLeave[who].send(method, paths(row.path?.() ?? route), row.body?.());
+      await body?.cancel();
+      if (status < 400 && row.expects[0] >= 400) opened.push(endpoint);
+    }
+    expect(opened.sort()).toEqual(OPEN[who].sort());
+  });
+
+  it("shows no page of the band but the lesson's own", async () => {
+    const status = async (person: Person, path: string) => (await person.send("GET", path)).status;
+    for (const page of [
+      "/week",
+      "/listen",
+      "/band",
+      "/growth",
+      "/shelf",
+      "/stand",
+      "/room",
+      `/room/log/${leftOpen}`,
+    ])
+      for (const who of [withLeave.phone, withLeave["stand-in"]])
+        expect([page, await status(who, page)]).toEqual([page, 302]);
+    expect(await status(withLeave.phone, `/remote/${leftOpen}`)).toBe(200);
+    expect(await status(withLeave.phone, `/room/${leftOpen}`)).toBe(302);
+    expect(await status(withLeave["stand-in"], `/room/${leftOpen}`)).toBe(200);
+    expect(await status(withLeave["stand-in"], `/remote/${leftOpen}`)).toBe(302);
+    expect(await status(people.student, `/room/${leftOpen}`)).toBe(302);
+  });
+});
+
 describe("who may do what", () => {
   beforeAll(async () => {
     ids.draw = crypto.randomUUID();
@@ -1263,6 +1440,7 @@ describe("who may do what", () => {
       statuses.push(response.status);
       if (!response.ok)
         expect(((await response.json()) as { error: { message: string } }).error.message).toMatch(/[.!]$/);
+      else await response.body?.cancel();
     }
     expect(statuses).toEqual(row.expects);
   });

@@ -39,6 +39,9 @@ import type { Closed, RoomBlock, RoomLog } from "./wire";
 const AHEAD_DAYS = 14;
 /** Minutes for a place that was starred, slowly and in time (common practice, no published source). */
 const STARRED_MINUTES = 4;
+/** How often and at which tempo, where nothing says otherwise (common practice, no published source). */
+const TIMES_A_WEEK = 5;
+const USUAL_BPM = 80;
 
 /** A lesson as it is looked back on: what was done, what was noted, what goes on from it. */
 export async function roomLog(actor: Actor, roomId: string): Promise<RoomLog> {
@@ -87,6 +90,9 @@ export async function closeRoom(
   const { sheet } = await roomView(who, roomId, true);
   const entries = await entriesOf(roomId);
   const blocks = new Map(sheet.blocks.map((block) => [block.id, block]));
+  const strips = new Set(sheet.blocks.map(({ stripId }) => stripId));
+  if (!input.notReached.every((id) => strips.has(id)) || !input.taught.every((id) => blocks.has(id)))
+    throw new ServiceError("not-found", "This is not on the run sheet of the lesson.");
   const absent = absentOf(entries);
   const lessons = await taughtBy(bandId, groupId, date, absent, input.taught, blocks);
   const next = input.forNext ? await nextClass(room) : null;
@@ -236,13 +242,17 @@ export async function sendRoomHome(
     if (given.has(lineId)) continue;
     given.add(lineId);
     try {
+      const read = readBars(block.bars, block.tune!.numbers);
+      const [bars] = "stretches" in read ? read.stretches : [];
       const { tasks } = await assign(who, {
         lineId,
         groupId: room.groupId,
-        goalBpm: reached(entries, id) ?? block.bpm ?? 80,
-        timesPerWeek: 5,
+        goalBpm: reached(entries, id) ?? block.bpm ?? USUAL_BPM,
+        timesPerWeek: TIMES_A_WEEK,
         dueDate,
-      } as Parameters<typeof assign>[1]);
+        note: "",
+        ...(bars ? { firstBar: bars[0], lastBar: bars[1] - 1 } : {}),
+      });
       done.tasks += tasks;
       done.lines.push(block.title);
     } catch (error) {
