@@ -22,6 +22,7 @@ import {
   rowNotes,
   standing,
   tell,
+  toFollow,
   type WallBlock,
   type WallCommand,
   type WallState,
@@ -253,6 +254,20 @@ describe("the wall", () => {
     const playing = told(first, [{ kind: "play" }, { kind: "play" }]);
     expect(playing.playing).toBe(2);
     expect(told(playing, [{ kind: "stop" }]).playing).toBeNull();
+  });
+
+  it("follows what it is told once and in order, and nothing that comes too late", () => {
+    const word = (seq: number, bpm: number, ageMs = 50) => ({
+      seq,
+      ageMs,
+      command: { kind: "tempo" as const, bpm },
+    });
+    expect(toFollow([word(5, 85), word(3, 83), word(4, 84), word(4, 84)], 3)).toEqual([
+      { kind: "tempo", bpm: 84 },
+      { kind: "tempo", bpm: 85 },
+    ]);
+    // Pressed while the wall was without network: three steps on would come as a surprise.
+    expect(toFollow([word(4, 84, 60_000), word(5, 85)], 3)).toEqual([{ kind: "tempo", bpm: 85 }]);
   });
 
   it("goes on with a sheet that was changed meanwhile", () => {

@@ -100,8 +100,26 @@ export type WallCommand =
   | { kind: "call"; instruments: string[] | null }
   | { kind: "timer"; seconds: number };
 
-/** A play or a step that comes later than this after it was pressed is not wanted any more, ms. */
-export const STALE_MS = 8_000;
+/** What comes later than this after it was pressed is not wanted any more, ms: the lesson has gone on without it. */
+const STALE_MS = 8_000;
+
+/** A command as it reaches the wall: its number, and how long ago it was pressed, ms. */
+export interface Told {
+  seq: number;
+  command: WallCommand;
+  ageMs: number;
+}
+
+/**
+ * The commands a wall follows of those that reached it: each once, in their order, none that comes too late.
+ * @param last  number of the last one that reached it before
+ */
+export function toFollow(told: readonly Told[], last: number): WallCommand[] {
+  return [...told]
+    .sort((a, b) => a.seq - b.seq)
+    .filter(({ seq, ageMs }, i, all) => seq > (all[i - 1]?.seq ?? last) && seq > last && ageMs <= STALE_MS)
+    .map(({ command }) => command);
+}
 const MOST_ADDED = 60;
 
 /** The wall as a lesson begins. */

@@ -1,6 +1,6 @@
 import { Op } from "sequelize";
 import type { z } from "zod";
-import type { WallCommand } from "../../core/room";
+import type { Told, WallCommand } from "../../core/room";
 import { marksOfRooms, nextTold, Room, RoomCommand, type RoomMarks } from "../../data";
 import { database } from "../../server/database";
 import { log } from "../../server/log";
@@ -8,7 +8,7 @@ import { type Actor, ServiceError } from "../actor";
 import { entriesOf } from "./entries";
 import { roomFor } from "./rooms";
 import type { TellRoom } from "./schema";
-import type { RoomNews, Told } from "./wire";
+import type { RoomNews } from "./wire";
 
 /** So often the database is asked whether something is new in the lessons that somebody watches here, ms: one question for all of them. */
 const LOOK_MS = 40;

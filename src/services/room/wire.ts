@@ -1,6 +1,6 @@
 import type { StripKind } from "../../core/plan";
 import type { Naming } from "../../core/playalong";
-import type { BoardRow, RoomEntry, RoomNote, WallBlock, WallCommand, WallState } from "../../core/room";
+import type { BoardRow, RoomEntry, RoomNote, Told, WallBlock, WallState } from "../../core/room";
 import type { Score } from "../../core/score";
 
 /** What there is to play and to read in a block. */
@@ -78,14 +78,6 @@ export interface RoomView {
   entries: RoomEntry[];
   closed: boolean;
   led: "director" | "stand-in";
-}
-
-/** A command as the wall gets it. */
-export interface Told {
-  seq: number;
-  command: WallCommand;
-  /** So long ago it was pressed, ms. */
-  ageMs: number;
 }
 
 /** One message of the stream. */

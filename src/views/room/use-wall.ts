@@ -3,10 +3,11 @@ import { openRoomLog, stateKeeper, watchRoom } from "../../client/room";
 import {
   bpmOf,
   lessonClock,
+  onSheet,
   readBars,
-  STALE_MS,
   type Stretch,
   tell,
+  toFollow,
   type WallCommand,
   type WallState,
 } from "../../core/room";
@@ -49,14 +50,17 @@ export function useWall(view: RoomView) {
       view.id,
       () => ({ told: told.current, stateVersion: keeper.version() }),
       (news) => {
-        for (const { seq, command: word, ageMs } of news.told ?? []) {
-          if (seq <= told.current) continue;
-          told.current = seq;
-          // What was pressed while the wall was not to be reached is not wanted any more.
-          if (ageMs <= STALE_MS) command(word);
-          keeper.keep(now.current, seq);
+        if (news.told) {
+          for (const word of toFollow(news.told, told.current)) command(word);
+          told.current = Math.max(told.current, ...news.told.map(({ seq }) => seq));
+          keeper.keep(now.current, told.current);
         }
-        if (news.stateVersion) keeper.seen(news.stateVersion);
+        // Another wall of the lesson went on: this one follows it, and leaves the sound to it.
+        if (news.state && news.stateVersion! > keeper.version()) {
+          keeper.seen(news.stateVersion!);
+          now.current = { ...onSheet(news.state, sheet.blocks), playing: null, drone: false };
+          setState(now.current);
+        }
         if (news.entries) log.heard(news.entries);
         if (news.closed) setClosed(true);
       },
@@ -66,7 +70,7 @@ export function useWall(view: RoomView) {
       },
     );
     return leave;
-  }, [view.id, command, keeper, log]);
+  }, [view.id, command, keeper, log, sheet]);
 
   const block = sheet.blocks.find(({ id }) => id === state.at);
   const tune = block?.tune ?? null;
