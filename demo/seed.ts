@@ -48,6 +48,7 @@ import {
   SWAP,
   WEEKS_BEHIND,
 } from "./band";
+import { holdALesson } from "./lesson";
 import { planTheTerm } from "./planning";
 import { type Habits, recordTake, steadyHabits } from "./players";
 import { practise } from "./practising";
@@ -117,6 +118,7 @@ async function main() {
   await prepareWarmUpsAndCounting(director, groupIds);
   await moveOn(director, groupIds);
   await planTheTerm(director, groupIds, lineIds);
+  await holdALesson(director);
   const facts = await practise(director, lineIds);
   await closeAssessing();
   writeFileSync(signInsFile, signIns());

@@ -9,6 +9,7 @@ import { benchBigBand, benchBigShelf, benchIslands, benchPages } from "./pages";
 import { benchPractice } from "./practice";
 import { benchPreparation } from "./preparation";
 import { benchRhythm } from "./rhythm";
+import { benchRoom } from "./room";
 import { benchEngraving, benchShelf } from "./shelf";
 import type { Row } from "./statistics";
 import { benchNoLine, benchReference } from "./status";
@@ -30,6 +31,7 @@ const GROUPS: Record<string, (base: string) => Promise<Row[]>> = {
     ...(await benchDrag(base)),
   ],
   practice: benchPractice,
+  room: benchRoom,
   desk: benchDesk,
   inbox: async (base) => [...benchContent(), ...(await benchFolder(base))],
   large: async (base) => [

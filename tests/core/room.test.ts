@@ -3,6 +3,7 @@ import {
   absentOf,
   aloneSteps,
   type BoardRow,
+  begunNow,
   boardRows,
   doingIn,
   firstNoteIn,
@@ -279,6 +280,12 @@ describe("the wall", () => {
 
 describe("the lesson's clock", () => {
   const first = firstState(blocks, NOON);
+
+  it("begins when the lesson is held, not when it was looked at the day before", () => {
+    expect(begunNow(first, minute(1440)).blockAt).toBe(minute(1440));
+    const held = told(first, [{ kind: "play" }], minute(1));
+    expect(begunNow(held, minute(20))).toBe(held);
+  });
 
   it("says when the lesson will end, with the changeovers", () => {
     // 3 of 5 minutes left, then 10 and 15 with a minute before each.

@@ -309,6 +309,13 @@ test("somebody who stands in is led step by step, and sees nothing else", async 
   await expectAccessible(page);
   await step.getByRole("button", { name: "Done, next step" }).click();
   await expect(step).toContainText("Instruments down.");
+  await step.getByLabel("A note for the director").fill("Fia forgot her reed");
+  await page.keyboard.press("Enter");
+  await until(async () =>
+    (await band.director.json<RoomView>("GET", `/api/room/${id}`)).entries.some(
+      ({ note }) => note.kind === "tag" && note.tag === "Fia forgot her reed",
+    ),
+  );
   await step.getByRole("button", { name: "Done, next step" }).click();
   await step.getByRole("button", { name: "Play it" }).click();
   await expect(page.getByTestId("count")).toBeVisible();

@@ -35,6 +35,7 @@ export {
   roomPlan,
 } from "./plan";
 export {
+  begunNow,
   bpmOf,
   firstState,
   type LessonClock,

@@ -169,6 +169,12 @@ export function onSheet(state: WallState, blocks: readonly WallBlock[]): WallSta
   return { ...state, order, at: ids.has(state.at) ? state.at : (order[0] ?? "") };
 }
 
+/** A lesson that was looked at before it began begins when it is opened to be held. */
+export function begunNow(state: WallState, nowMs: number): WallState {
+  const untouched = state.runs === 0 && state.done.length === 0 && state.skipped.length === 0;
+  return untouched ? { ...state, begunAt: nowMs, blockAt: nowMs } : state;
+}
+
 /** Tempo of a block: what was chosen, else its goal. */
 export function bpmOf(state: WallState, block: WallBlock | undefined): number {
   return (block && (state.bpm[block.id] ?? block.bpm)) ?? 80;

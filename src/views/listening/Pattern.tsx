@@ -56,14 +56,10 @@ export function Pattern({ view, classes, noted }: Props) {
           <div>
             <h3 className="text-base font-bold">Noted in class</h3>
             <ul className="list-disc pl-5" data-testid="noted-in-class">
-              {noted.map(({ label, groupName, note }) => (
-                <li key={`${label}/${groupName}/${JSON.stringify(note)}`}>
-                  {noteText(
-                    note,
-                    () => "",
-                    (id) => instrumentById(id).name,
-                  )}
-                  , {groupName}, {label}
+              {timesNoted(noted).map(([words, times]) => (
+                <li key={words}>
+                  {words}
+                  {times > 1 && `, ${times} times`}
                 </li>
               ))}
             </ul>
@@ -102,6 +98,21 @@ export function Pattern({ view, classes, noted }: Props) {
       <EngineRecord view={view} />
     </div>
   );
+}
+
+/** What was noted, each thing once with how often, the newest first. */
+function timesNoted(noted: readonly NotedInClass[]): [string, number][] {
+  const times = new Map<string, number>();
+  for (const { label, groupName, note } of noted) {
+    const said = noteText(
+      note,
+      () => "",
+      (id) => instrumentById(id).name,
+    );
+    const words = `${said}, ${groupName}, ${label}`;
+    times.set(words, (times.get(words) ?? 0) + 1);
+  }
+  return [...times];
 }
 
 type OfTakes = PatternView["term"][number]["lately"];

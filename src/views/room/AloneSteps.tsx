@@ -1,20 +1,20 @@
 import { useMemo, useState } from "react";
-import { aloneSteps } from "../../core/room";
+import { aloneSteps, boardRows } from "../../core/room";
 import { aloneText, nameList } from "../../ui/wording";
 import type { Wall } from "./use-wall";
 
 /** What somebody who stands in does now, in plain words; every step waits until they go on. */
 export function AloneSteps({ wall }: { wall: Wall }) {
-  const { block, tune, sheet, state, command, bpm } = wall;
+  const { block, tune, sheet, state, command, bpm, log } = wall;
   const [at, setAt] = useState({ block: state.at, step: 0 });
   const step = at.block === state.at ? at.step : 0;
-  const steps = useMemo(
-    () =>
-      block
-        ? aloneSteps(block.kind, tune !== null, tune?.rows.map(({ instrumentIds }) => instrumentIds) ?? [])
-        : [],
-    [block, tune],
-  );
+  const steps = useMemo(() => {
+    if (!block) return [];
+    const sections = tune
+      ? boardRows(tune.rows, "letters", false).map(({ instrumentIds }) => instrumentIds)
+      : [];
+    return aloneSteps(block.kind, tune !== null, sections);
+  }, [block, tune]);
   const now = steps[step];
   if (!block || !now) return null;
   const go = (to: number) => {
@@ -43,6 +43,9 @@ export function AloneSteps({ wall }: { wall: Wall }) {
         </b>{" "}
         {aloneText(now, block, names)}
       </p>
+      <NoteForDirector
+        note={(words) => log.note({ kind: "tag", tag: words, bars: state.bars, instruments: [] }, state.at)}
+      />
       {now.act && (
         <button type="button" className="btn btn-primary" onClick={act}>
           {state.playing === null ? "Play it" : "Stop it"}
@@ -60,5 +63,33 @@ export function AloneSteps({ wall }: { wall: Wall }) {
         {step + 1 === steps.length ? "Next block" : "Done, next step"}
       </button>
     </section>
+  );
+}
+
+/** Some words for the director's log; kept at once. */
+function NoteForDirector({ note }: { note: (words: string) => void }) {
+  const [words, setWords] = useState("");
+  return (
+    <form
+      className="join"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (words.trim() === "") return;
+        note(words.trim());
+        setWords("");
+      }}
+    >
+      <input
+        className="input join-item w-44 border-neutral text-base"
+        aria-label="A note for the director"
+        placeholder="a note for the director"
+        maxLength={40}
+        value={words}
+        onChange={({ target }) => setWords(target.value)}
+      />
+      <button type="submit" className="btn join-item border-base-300 bg-base-100 text-base-content">
+        Note it
+      </button>
+    </form>
   );
 }

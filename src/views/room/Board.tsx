@@ -36,14 +36,20 @@ export function Board({ wall, place }: Props) {
     row.instrumentIds.length > 0 &&
     !row.instrumentIds.some((id) => playingOnes.includes(id));
   // Many rows are smaller, so that nothing has to be scrolled.
-  const size = Math.max(2.2, Math.min(5.2, 34 / Math.max(6, all.length) - (fingerings ? 0.6 : 0)));
+  const size = Math.max(
+    SMALLEST,
+    Math.min(5.2, (fingerings ? 24 : 34) / Math.max(fingerings ? 4 : 6, all.length)),
+  );
+  // Fingerings need the room of the next bar.
+  const next = fingerings ? null : place.next;
+  const wide = next === null ? WIDE.alone : WIDE.now;
   const lines = all.length <= 4 ? 4 : all.length <= 6 ? 3 : 2;
   return (
     <table className="h-full w-full table-fixed border-collapse" data-testid="board">
       <colgroup>
         <col style={{ width: "23%" }} />
-        <col style={{ width: place.next === null ? "77%" : "48%" }} />
-        {place.next !== null && <col style={{ width: "29%" }} />}
+        <col style={{ width: next === null ? "77%" : "48%" }} />
+        {next !== null && <col style={{ width: "29%" }} />}
       </colgroup>
       <thead>
         <tr className="text-left">
@@ -53,9 +59,9 @@ export function Board({ wall, place }: Props) {
           <th scope="col" className="px-[1vw] font-bold">
             {barName(tune.numbers[place.bar])}
           </th>
-          {place.next !== null && (
+          {next !== null && (
             <th scope="col" className="px-[1vw] font-normal">
-              then {barName(tune.numbers[place.next])}
+              then {barName(tune.numbers[next])}
             </th>
           )}
         </tr>
@@ -64,7 +70,11 @@ export function Board({ wall, place }: Props) {
         {all.map((row) => {
           const off = silent(row);
           return (
-            <tr key={row.labels.join()} className={`border-t-2 border-base-300 ${off ? "opacity-40" : ""}`}>
+            <tr
+              key={row.labels.join()}
+              style={{ height: `${90 / all.length}%` }}
+              className={`border-t-2 border-base-300 ${off ? "opacity-40" : ""}`}
+            >
               <th scope="row" className="py-0 pr-[1vw] text-left font-bold leading-tight">
                 <span
                   style={{
@@ -74,7 +84,9 @@ export function Board({ wall, place }: Props) {
                     overflow: "hidden",
                   }}
                 >
-                  {row.labels.join(", ")}
+                  {row.labels.length > 1 && row.labels.length === tune.rows.length
+                    ? "Everybody"
+                    : row.labels.join(", ")}
                 </span>
               </th>
               <td className={`relative p-0 ${place.moment ? "bg-secondary" : ""}`}>
@@ -85,8 +97,8 @@ export function Board({ wall, place }: Props) {
                     row={row}
                     bar={place.bar}
                     beats={place.beats}
-                    beat={place.moment?.beat ?? null}
-                    {...{ naming, fingerings, size }}
+                    at={place.moment ? place.moment.beat + place.moment.share : null}
+                    {...{ naming, fingerings, size, wide }}
                     firstOf={place.moment && !place.moment.counting ? null : place.stretch}
                     numbers={tune.numbers}
                   />
@@ -98,16 +110,17 @@ export function Board({ wall, place }: Props) {
                   />
                 )}
               </td>
-              {place.next !== null && (
+              {next !== null && (
                 <td className="relative border-l-2 border-base-300 p-0">
                   {!off && (
                     <Bar
                       row={row}
-                      bar={place.next}
+                      bar={next}
                       beats={place.nextBeats}
-                      beat={null}
+                      at={null}
                       {...{ naming, fingerings }}
                       size={size * 0.62}
+                      wide={WIDE.next}
                       firstOf={null}
                       numbers={tune.numbers}
                     />
@@ -122,6 +135,11 @@ export function Board({ wall, place }: Props) {
   );
 }
 
+/** Columns of bars, percent of the wall's width: the one that is on beside the next, the next, and one alone. */
+const WIDE = { now: 46, next: 28, alone: 74 };
+/** Names are never smaller, percent of the width. */
+const SMALLEST = 2.2;
+
 const barName = (number: string | undefined) => (number === "0" ? "pickup" : `bar ${number ?? ""}`);
 
 /** The line as it sounds. */
@@ -133,20 +151,22 @@ interface BarProps {
   row: BoardRow;
   bar: number;
   beats: number;
-  /** The beat that sounds; null where none does. */
-  beat: number | null;
+  /** Where the beat is, from 1, with its share that is over; null where nothing sounds. */
+  at: number | null;
   naming: Parameters<typeof nameOnBoard>[1];
   fingerings: boolean;
+  /** Of a name, and of the column, percent of the wall's width. */
   size: number;
+  wide: number;
   /** Before the start the first note of the stretch stands out; null while the music goes. */
   firstOf: readonly [number, number] | null;
   numbers: readonly string[];
 }
 
-function Bar({ row, bar, beats, beat, naming, fingerings, size, firstOf, numbers }: BarProps) {
+function Bar({ row, bar, beats, at, naming, fingerings, size, wide, firstOf, numbers }: BarProps) {
   const notes = row.notes.filter((note) => note.bar === bar);
   const first = firstOf ? firstNoteIn(row, ...firstOf) : undefined;
-  const on = beat === null ? undefined : notes.findLast((note) => note.beat < beat + 1 - 1e-6);
+  const on = at === null ? undefined : notes.findLast((note) => note.beat <= at + 1e-6);
   if (notes.length === 0) {
     if (holdsInto(row, bar)) return <span className="px-[1vw]">hold</span>;
     const doing = firstOf ? doingIn(row, ...firstOf) : null;
@@ -158,16 +178,24 @@ function Bar({ row, bar, beats, beat, naming, fingerings, size, firstOf, numbers
         <span
           key={note.eventId}
           className={`absolute top-1/2 -translate-y-1/2 whitespace-nowrap px-[0.4vw] font-bold leading-none ${
-            note === first ? "rounded-md outline outline-[0.4vw] outline-accent" : ""
+            note === first ? "rounded-md outline outline-[0.3vw] outline-accent" : ""
           } ${note === on ? "rounded-md bg-primary text-primary-content" : ""}`}
           style={{
             left: `calc(${(100 * (note.beat - 1)) / beats}% + 0.6vw)`,
-            fontSize: `calc(${sizeFor(size, notes, note, beats)} * var(--w))`,
+            fontSize: `calc(${Math.max(SMALLEST, Math.min(size, 0.55 * roomOf(notes, note, beats) * wide))} * var(--w))`,
           }}
         >
           {nameOnBoard(note, naming)}
           {fingerings && note.fingering && (
-            <span className="block text-[0.5em] font-normal leading-tight">{note.fingering}</span>
+            <span
+              className="block font-normal leading-tight"
+              style={{
+                // A letter is about half as wide as it is high.
+                fontSize: `calc(${Math.min(0.55 * size, (1.7 * roomOf(notes, note, beats) * wide) / note.fingering.length)} * var(--w))`,
+              }}
+            >
+              {note.fingering}
+            </span>
           )}
         </span>
       ))}
@@ -175,9 +203,8 @@ function Bar({ row, bar, beats, beat, naming, fingerings, size, firstOf, numbers
   );
 }
 
-/** Short notes stand close: their names are smaller where they would touch. */
-function sizeFor(size: number, notes: readonly RowNote[], note: RowNote, beats: number): number {
+/** Share of the bar that is a note's until the next one. */
+function roomOf(notes: readonly RowNote[], note: RowNote, beats: number): number {
   const after = notes[notes.indexOf(note) + 1];
-  const room = ((after ? after.beat : beats + 1) - note.beat) / beats;
-  return Math.max(1.6, Math.min(size, 26 * room));
+  return ((after ? after.beat : beats + 1) - note.beat) / beats;
 }

@@ -192,6 +192,7 @@ export function Remote({ data }: { data: Packed<RoomView> }) {
         log={log}
         entries={entries}
         call={(instruments) => say({ kind: "call", instruments })}
+        show={(instruments) => say({ kind: "rows", instruments })}
       />
     </main>
   );

@@ -12,10 +12,12 @@ interface Props {
   entries: readonly RoomEntry[];
   /** Has some play and the others rest; everybody when null. */
   call: (instruments: string[] | null) => void;
+  /** Shows the rows of some, or all of them. */
+  show: (instruments: string[] | null) => void;
 }
 
 /** Taps of the log: whom it is about, what is heard, and the star; about the bars that are on. */
-export function RemoteLog({ sheet, state, block, log, entries, call }: Props) {
+export function RemoteLog({ sheet, state, block, log, entries, call, show }: Props) {
   const [who, setWho] = useState<string[]>([]);
   const [own, setOwn] = useState("");
   const [hands, setHands] = useState<{ question: string; up: string } | null>(null);
@@ -55,6 +57,16 @@ export function RemoteLog({ sheet, state, block, log, entries, call }: Props) {
         {who.length > 0 && (
           <button type="button" className="btn h-11 border-base-300 bg-base-100" onClick={() => call(who)}>
             Only they play
+          </button>
+        )}
+        {who.length > 0 && (
+          <button type="button" className="btn h-11 border-base-300 bg-base-100" onClick={() => show(who)}>
+            Only their names
+          </button>
+        )}
+        {state.shown !== null && (
+          <button type="button" className="btn h-11 border-base-300 bg-base-100" onClick={() => show(null)}>
+            All names
           </button>
         )}
         {state.playingOnes !== null && (

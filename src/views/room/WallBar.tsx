@@ -3,28 +3,39 @@ import { VIEW_NAMES, WAY_NAMES } from "../../ui/wording";
 import { useTries } from "./use-tries";
 import type { Wall } from "./use-wall";
 
+interface Props {
+  wall: Wall;
+  /** Somebody who stands in goes on by the steps above. */
+  alone: boolean;
+  toggleHelp: () => void;
+}
+
 /** What a hand at the laptop needs, in one row; everything else is on keys and on the phone. */
-export function WallBar({ wall, toggleHelp }: { wall: Wall; toggleHelp: () => void }) {
+export function WallBar({ wall, alone, toggleHelp }: Props) {
   const { state, tune, command, reached, waiting } = wall;
   const tries = useTries();
   const button = "btn btn-sm border-base-300 bg-base-100 text-base-content";
   const playing = state.playing !== null || state.drone;
   return (
     <footer className="flex flex-wrap items-center gap-2 border-t-2 border-base-300 px-[2vw] py-2 text-base">
-      <button type="button" className={button} onClick={() => command({ kind: "back" })}>
-        Back
-      </button>
-      <button
-        type="button"
-        className="btn btn-primary btn-sm w-20"
-        disabled={!tune && !playing}
-        onClick={() => command({ kind: playing ? "stop" : "play" })}
-      >
-        {playing ? "Stop" : "Play"}
-      </button>
-      <button type="button" className={button} onClick={() => command({ kind: "next" })}>
-        Next
-      </button>
+      {!alone && (
+        <>
+          <button type="button" className={button} onClick={() => command({ kind: "back" })}>
+            Back
+          </button>
+          <button
+            type="button"
+            className="btn btn-primary btn-sm w-20"
+            disabled={!tune && !playing}
+            onClick={() => command({ kind: playing ? "stop" : "play" })}
+          >
+            {playing ? "Stop" : "Play"}
+          </button>
+          <button type="button" className={button} onClick={() => command({ kind: "next" })}>
+            Next
+          </button>
+        </>
+      )}
       {tune && (
         <>
           <label className="flex items-center gap-1">

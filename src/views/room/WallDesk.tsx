@@ -86,7 +86,7 @@ export function WallDesk({ data }: { data: Packed<RoomView> }) {
         </p>
       )}
       {view.led === "stand-in" && !wall.closed && <AloneSteps wall={wall} />}
-      <WallBar wall={wall} toggleHelp={() => setHelp(!help)} />
+      <WallBar wall={wall} alone={view.led === "stand-in"} toggleHelp={() => setHelp(!help)} />
     </div>
   );
 }

@@ -18,13 +18,13 @@ export function WallHead({ wall }: { wall: Wall }) {
         <span className={over ? "font-bold text-error" : "font-bold"}>{minutesLeft(clock.blockLeftSec)}</span>{" "}
         left
       </p>
-      <p className="min-w-0 max-w-[24vw] shrink truncate">
+      <p className="min-w-0 max-w-[20vw] shrink truncate">
         {next ? `then ${next.title}` : state.done.includes(state.at) ? "all done" : "then the end"}
       </p>
       <p className="shrink-0 tabular-nums" data-testid="ends">
         {clockText(nowMs)} · ends{" "}
-        <span className={late ? "font-bold text-error" : ""}>{clockText(clock.endsAtMs)}</span> of{" "}
-        {sheet.endsAt}
+        <span className={late ? "font-bold text-error" : ""}>{clockText(clock.endsAtMs)}</span>
+        {late && `, class ends ${sheet.endsAt}`}
       </p>
     </header>
   );

@@ -41,17 +41,18 @@ export function WallNotes({ wall, place, roomId }: { wall: Wall; place: Place; r
   const picture = tune.slide || svg;
   const label = sheet.instruments.find(({ id }) => id === part)?.label ?? "Concert pitch";
   const row = tune.rows.find(({ instrumentIds }) => instrumentIds.includes(part)) ?? tune.rows[0];
-  const beat = place.moment?.bar == null ? null : place.moment.beat;
+  const beat = place.moment?.bar == null ? null : place.moment.beat + place.moment.share;
   const cursor =
     beat === null
       ? null
-      : row?.notes.findLast((note) => note.bar === place.bar && note.beat < beat + 1 - 1e-6)?.eventId;
+      : row?.notes.findLast((note) => note.bar === place.bar && note.beat <= beat + 1e-6)?.eventId;
   if (picture === "none")
     return <p>The notes of this part could not be fetched. The names go on without them.</p>;
   return (
     <div className="flex h-full flex-col">
       {!tune.slide && <p>{label}</p>}
       <div
+        data-theme="bench"
         className="wall-notation min-h-0 flex-1 overflow-hidden rounded-md p-[1vw]"
         data-testid="wall-notes"
       >

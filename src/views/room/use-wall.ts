@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { openRoomLog, stateKeeper, watchRoom } from "../../client/room";
 import {
+  begunNow,
   bpmOf,
   lessonClock,
   onSheet,
@@ -16,7 +17,7 @@ import type { RoomView } from "../../services/room/wire";
 /** What the wall shows, and every way to change it: by its own keys, and by what phones tell it. */
 export function useWall(view: RoomView) {
   const { sheet } = view;
-  const [state, setState] = useState(view.state);
+  const [state, setState] = useState(() => begunNow(view.state, Date.now()));
   const now = useRef(state);
   const told = useRef(view.told);
   const [reached, setReached] = useState(true);
@@ -46,6 +47,7 @@ export function useWall(view: RoomView) {
   );
 
   useEffect(() => {
+    if (now.current !== view.state) keeper.keep(now.current, told.current);
     const leave = watchRoom(
       view.id,
       () => ({ told: told.current, stateVersion: keeper.version() }),
@@ -70,7 +72,7 @@ export function useWall(view: RoomView) {
       },
     );
     return leave;
-  }, [view.id, command, keeper, log, sheet]);
+  }, [view, command, keeper, log, sheet]);
 
   const block = sheet.blocks.find(({ id }) => id === state.at);
   const tune = block?.tune ?? null;

@@ -76,6 +76,14 @@ function ClassToday({ cell, view, plan, say }: Props & { cell: RibbonCell }) {
         <a className="link" href={`/week/print/class?group=${cell.groupId}&of=${cell.date}`}>
           run sheet
         </a>
+        {cell.date === view.today && (
+          <>
+            {" "}
+            <a className="link" href="/room">
+              on the wall
+            </a>
+          </>
+        )}
       </p>
       <p className="text-quiet">
         {cell.lesson !== null && `Lesson ${cell.lesson}; `}
