@@ -82,6 +82,9 @@ export async function playPlan(
     clearInterval(timer);
     node.port.postMessage({ keepUntil: 0, last: true });
     node.disconnect();
+    // A port that is left open keeps everything that was mixed.
+    node.port.onmessage = null;
+    node.port.close();
     finish();
   };
   node.port.onmessage = ({ data }: MessageEvent<typeof heard>) => {

@@ -29,7 +29,7 @@ class Player extends AudioWorkletProcessor {
 
   process(_inputs, [[out]]) {
     if (this.begunAt === null) {
-      if (this.blocks.length === 0) return true;
+      if (this.blocks.length === 0) return !this.over;
       this.begunAt = currentFrame;
     }
     for (let i = 0; i < out.length; i++) {

@@ -13,6 +13,7 @@ import {
 } from "../../src/data";
 import type { Actor, Director } from "../../src/services/actor";
 import { addGroup } from "../../src/services/band";
+import { stand } from "../../src/services/practice";
 import {
   CloseRoom,
   closeRoom,
@@ -20,10 +21,12 @@ import {
   joinRoom,
   KeepRoomState,
   keepState,
+  lessonAtHome,
   makePass,
   NoteRoom,
   notedInClass,
   noteRoom,
+  notesFor,
   openRoom,
   roomActorOf,
   roomLog,
@@ -31,6 +34,7 @@ import {
   roomStream,
   roomView,
   sendRoomHome,
+  setAtHome,
   setDoor,
   setGoal,
   shutPass,
@@ -393,6 +397,32 @@ describe("somebody who stands in", () => {
     expect(await refusal(shutPass((await anotherBand()).director, id))).toMatch(/does not exist/);
     expect((await RoomPass.findByPk(id))!.shutAt).toBeNull();
     expect(await refusal(passUsed("no code"))).toMatch(/opens no lessons/);
+  });
+});
+
+it("draws the lines of the lesson, and no other of the band", async () => {
+  const { roomId, lineIds } = await lesson();
+  const room = (await Room.findByPk(roomId))!;
+  expect((await notesFor(room, lineIds[0]!, "clarinet")).svg).toContain("<svg");
+  expect(await refusal(notesFor(room, lineIds[2]!, "clarinet"))).toMatch(/does not exist/);
+});
+
+describe("a lesson at home", () => {
+  it("is for the players of its group, each with the own part and nobody else's name", async () => {
+    const { director, roomId, flute, clarinet } = await lesson();
+    expect(await refusal(lessonAtHome(flute, roomId))).toMatch(/does not exist/);
+    await setAtHome(director, roomId, true);
+    const view = await lessonAtHome(clarinet, roomId);
+    expect(view.sheet.blocks[0]!.tune!.rows.map(({ labels }) => labels)).toEqual([["B♭ clarinet"]]);
+    expect(view.sheet.players.map(({ name }) => name)).toEqual(["Cleo"]);
+    expect(JSON.stringify(view)).not.toMatch(/Fia|slouches/);
+    expect((await stand(flute)).lessons).toMatchObject([{ id: roomId }]);
+    const outsider = await addTo(director, "Olaf", ["flute"]);
+    expect(await refusal(lessonAtHome(outsider, roomId))).toMatch(/does not exist/);
+    expect((await stand(outsider)).lessons).toEqual([]);
+    expect(await refusal(lessonAtHome(director, roomId))).toMatch(/belongs to a player/);
+    await setAtHome(director, roomId, false);
+    expect(await refusal(lessonAtHome(clarinet, roomId))).toMatch(/does not exist/);
   });
 });
 

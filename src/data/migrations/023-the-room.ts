@@ -22,6 +22,7 @@ export const theRoom = [
     opened_for CHAR(36) CHARACTER SET ascii NOT NULL COMMENT 'the director it is held for',
     pass_id CHAR(36) CHARACTER SET ascii NULL COMMENT 'who led it without the director',
     goal VARCHAR(160) NOT NULL DEFAULT '',
+    at_home TINYINT(1) NOT NULL DEFAULT 0 COMMENT 'its players may do it alone, each in the own part',
     begun_at DATETIME(3) NOT NULL,
     closed_at DATETIME(3) NULL,
     code CHAR(6) CHARACTER SET ascii NULL UNIQUE COMMENT 'by which a phone joins, while it may',
@@ -49,13 +50,14 @@ export const theRoom = [
     FOREIGN KEY (pass_id, band_id) REFERENCES room_passes (id, band_id))`,
   `CREATE TABLE IF NOT EXISTS room_commands (
     room_id CHAR(36) CHARACTER SET ascii NOT NULL,
+    band_id CHAR(36) CHARACTER SET ascii NOT NULL,
     seq INT UNSIGNED NOT NULL,
     id CHAR(36) CHARACTER SET ascii NOT NULL COMMENT 'made by the phone: told twice is told once',
     command JSON NOT NULL,
     at DATETIME(3) NOT NULL,
     PRIMARY KEY (room_id, seq),
     UNIQUE (room_id, id),
-    FOREIGN KEY (room_id) REFERENCES rooms (id) ON DELETE CASCADE)`,
+    FOREIGN KEY (room_id, band_id) REFERENCES rooms (id, band_id) ON DELETE CASCADE)`,
   `CREATE TABLE IF NOT EXISTS room_entries (
     id CHAR(36) CHARACTER SET ascii PRIMARY KEY COMMENT 'made by the device that noted it: sent twice is noted once',
     room_id CHAR(36) CHARACTER SET ascii NOT NULL,

@@ -42,6 +42,7 @@ export class Room extends Model<InferAttributes<Room>, InferCreationAttributes<R
   declare openedFor: string;
   declare goal: CreationOptional<string>;
   declare passId: string | null;
+  declare atHome: CreationOptional<boolean>;
   declare begunAt: Date;
   declare closedAt: CreationOptional<Date | null>;
   declare code: CreationOptional<string | null>;
@@ -64,6 +65,7 @@ export class RoomRemote extends Model<InferAttributes<RoomRemote>, InferCreation
 
 export class RoomCommand extends Model<InferAttributes<RoomCommand>, InferCreationAttributes<RoomCommand>> {
   declare roomId: string;
+  declare bandId: string;
   declare seq: number;
   declare id: string;
   declare command: WallCommand;
@@ -108,6 +110,7 @@ export function defineRoom(sequelize: Sequelize): void {
       openedFor: ref,
       goal: { ...text, defaultValue: "" },
       passId: optionalRef,
+      atHome: { ...flag, defaultValue: false },
       begunAt: instant,
       closedAt: optionalInstant,
       code: optionalText,
@@ -133,6 +136,7 @@ export function defineRoom(sequelize: Sequelize): void {
   RoomCommand.init(
     columns({
       roomId: { ...ref, primaryKey: true },
+      bandId: ref,
       seq: { ...whole, primaryKey: true },
       id: ref,
       command: json,

@@ -94,6 +94,7 @@ export { drillsOfBand, routinesOfBand } from "./preparation";
 export { soundsBefore } from "./retention";
 export {
   keepRoomState,
+  lessonsAtHome,
   marksOfRooms,
   nextTold,
   notedOfLine,

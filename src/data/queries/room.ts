@@ -101,3 +101,16 @@ export function notedOfLine(
     { bandId, lineId, most },
   );
 }
+
+/** Lessons that a player may do alone at home, of the groups the player is in, from a day on. */
+export function lessonsAtHome(
+  playerId: string,
+  from: string,
+): Promise<{ id: string; date: string; groupName: string }[]> {
+  return select(
+    `SELECT r.id, r.date, g.name AS groupName FROM rooms r JOIN band_groups g ON g.id = r.group_id
+       JOIN group_members m ON m.group_id = r.group_id AND m.player_id = :playerId AND m.to_date IS NULL
+     WHERE r.at_home = 1 AND r.date >= :from ORDER BY r.date LIMIT 5`,
+    { playerId, from },
+  );
+}

@@ -11,6 +11,7 @@ import {
   factsOfKind,
   factsOfTask,
   LineRevision,
+  lessonsAtHome,
   Player,
   PlayerInstrument,
   practisedDays,
@@ -74,7 +75,11 @@ export async function stand(actor: Actor): Promise<StandView> {
   const { timeZone, name } = band;
   const now = today(timeZone);
   const decided = settingsOf(band);
-  const [week, beside] = await Promise.all([weekOf(who.playerId, now, timeZone), besideTasks(who, now)]);
+  const [week, beside, lessons] = await Promise.all([
+    weekOf(who.playerId, now, timeZone),
+    besideTasks(who, now),
+    lessonsAtHome(who.playerId, addDays(now, -DAYS_BACK)),
+  ]);
   const numbers = await barNumbersOf(rows.flatMap((row) => (speaksOfBars(row) ? [row.revisionId] : [])));
   const tasks = rows.map((each) => standTask(each, now, numbers, week));
   const urgency = { again: 0, open: 1, sent: 2, accepted: 3 };
@@ -97,6 +102,7 @@ export async function stand(actor: Actor): Promise<StandView> {
     cardsDue: cardsDue([...states.keys()], states, new Date().toISOString(), MOST_CARDS_A_DAY).length,
     begin: FIRST_STAGES.has(own?.stage ?? "") ? "set-up" : decided.tuneWhen === "before" ? "tuner" : null,
     beside,
+    lessons: lessons.map(({ id, date, groupName }) => ({ id, label: `${groupName}, ${dayLabel(date)}` })),
     next: next && { lineId: next.id, title: next.title, number: next.number, page: next.page },
   };
 }

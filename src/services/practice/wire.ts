@@ -91,6 +91,8 @@ export interface StandView {
   begin: "set-up" | "tuner" | null;
   /** What stands on single days beside tasks: sheets, listening, cards, words. */
   beside: StandStrip[];
+  /** Lessons of the class to be done alone, in the own part. */
+  lessons: { id: string; label: string }[];
   /** What a player who is through may open by own choice; null where there is nothing, or the band does not wish it. */
   next: { lineId: string; title: string; number: number | null; page: number | null } | null;
 }

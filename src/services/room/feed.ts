@@ -28,20 +28,20 @@ export async function tellRoom(
   { id, command }: z.output<typeof TellRoom>,
 ): Promise<{ seq: number }> {
   if (actor.kind === "stand-in") throw new ServiceError("not-allowed", "Lead the lesson from its own page.");
-  await roomFor(actor, roomId);
+  const { bandId } = await roomFor(actor, roomId);
   const seq = await database().transaction(async (transaction) => {
     const seq = await nextTold(roomId, transaction);
     if (seq === null) throw new ServiceError("conflict", "This lesson is over.");
     const before = await RoomCommand.findOne({ where: { roomId, id }, transaction });
     if (before) return before.seq;
     await RoomCommand.create(
-      { roomId, seq, id, command: command as WallCommand, at: new Date() },
+      { roomId, bandId, seq, id, command: command as WallCommand, at: new Date() },
       { transaction },
     );
     return seq;
   });
   // Whoever watches here need not wait for the next look.
-  void look();
+  void look(true);
   return { seq };
 }
 
@@ -55,11 +55,15 @@ interface Watcher {
 const watchers = new Set<Watcher>();
 let timer: ReturnType<typeof setInterval> | undefined;
 let looking = false;
+/** Something was told while it was looked. */
+let again = false;
 
 /** One question for every lesson that is watched; those in which something is new are told. */
-async function look(): Promise<void> {
+async function look(told = false): Promise<void> {
+  if (looking) again ||= told;
   if (looking || watchers.size === 0) return;
   looking = true;
+  again = false;
   try {
     const marks = new Map(
       (await marksOfRooms([...new Set([...watchers].map(({ roomId }) => roomId))])).map((each) => [
@@ -77,6 +81,7 @@ async function look(): Promise<void> {
   } finally {
     looking = false;
   }
+  if (again) return look();
 }
 
 async function tellNews(watcher: Watcher, now: RoomMarks): Promise<void> {

@@ -11,6 +11,7 @@ import {
   type Director,
   director,
   found,
+  player,
   type Remote,
   ServiceError,
   type StandIn,
@@ -119,6 +120,64 @@ export async function keepState(
 ): Promise<{ kept: boolean }> {
   const room = await roomFor(leader(actor), roomId);
   return { kept: await keepRoomState(room.id, state, version, heard) };
+}
+
+/** Lets the players of a lesson do it alone at home, each in the own part, or no more. */
+export async function setAtHome(actor: Actor, roomId: string, open: boolean): Promise<void> {
+  const room = await roomFor(director(actor), roomId);
+  await room.update({ atHome: open });
+}
+
+/**
+ * A lesson as one of its players does it alone: the own instrument's rows, nobody else's name, from its beginning.
+ * @throws ServiceError for who is not in its group, and while it is not to be done at home
+ */
+export async function lessonAtHome(actor: Actor, roomId: string): Promise<RoomView> {
+  const who = player(actor);
+  const room = found(
+    await Room.findOne({ where: { id: roomId, bandId: who.bandId, atHome: true } }),
+    "lesson",
+  );
+  const sheet = await sheetOf(room, await eyesOf(room), false);
+  const own = found(
+    sheet.players.find(({ id }) => id === who.playerId),
+    "lesson",
+  );
+  const mine = (id: string) => own.instrumentIds.includes(id);
+  const blocks = sheet.blocks.map((block) => ({
+    ...block,
+    forWhom: "",
+    tune: block.tune && {
+      ...block.tune,
+      // A counting page is everybody's.
+      rows: block.tune.rows.filter(
+        ({ instrumentIds }) => instrumentIds.length === 0 || instrumentIds.some(mine),
+      ),
+    },
+  }));
+  return {
+    id: room.id,
+    sheet: {
+      ...sheet,
+      blocks,
+      players: [own],
+      absent: [],
+      instruments: sheet.instruments.filter(({ id }) => mine(id)),
+    },
+    state: firstState(blocks, Date.now(), sheet.naming),
+    stateVersion: 0,
+    told: 0,
+    heard: 0,
+    entries: [],
+    closed: false,
+    led: "player",
+  };
+}
+
+/** One part of a line of a lesson that is done at home: the own one. */
+export async function notesAtHome(actor: Actor, roomId: string): Promise<Room> {
+  await lessonAtHome(actor, roomId);
+  return found(await Room.findByPk(roomId), "lesson");
 }
 
 /** One sentence for what the lesson is about. */
@@ -270,6 +329,7 @@ async function choicesBetween(bandId: string, from: string, to: string): Promise
       ...held,
       label: dayLabel(held.date),
       goal: room?.goal ?? "",
+      atHome: Boolean(room?.atHome),
       roomId: room?.id ?? null,
       closed: room?.closedAt != null,
     };

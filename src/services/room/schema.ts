@@ -129,6 +129,9 @@ export const JoinRoom = z.object({
 /** A phone may join for a while, or no more. */
 export const OpenToPhones = z.object({ open: z.boolean() });
 
+/** Its players may do it alone, or no more. */
+export const SetAtHome = z.object({ open: z.boolean() });
+
 export const SetGoal = z.object({ goal: tidied(160, "A goal is one sentence of at most 160 letters.") });
 
 /** What becomes of a lesson when it is over. */

@@ -14,7 +14,15 @@ import { scorePlace, seatsFor } from "../../core/ready";
 import { type BoardRow, rowNotes } from "../../core/room";
 import { agreedPart, concertPart, derivePart, forDrumsOnly, type Score, timeline } from "../../core/score";
 import { blockTitle, buildBlock, clockOf, type PlayerKind, temposOf, WarmUpError } from "../../core/warmup";
-import { Band, type NamedSeat, newestRevisionOf, PieceRow, type Room, seatsOfGroup } from "../../data";
+import {
+  Band,
+  type NamedSeat,
+  newestRevisionOf,
+  PieceRow,
+  type Room,
+  StripRow,
+  seatsOfGroup,
+} from "../../data";
 import { type Director, found, ServiceError } from "../actor";
 import { drillPage } from "../counting";
 import { bandKnowledge } from "../knowledge";
@@ -257,7 +265,10 @@ const drawn = new LRUCache<string, Promise<string>>({ max: 200 });
 
 /** One part of a line engraved for the wall; "concert" for the line as it sounds. */
 export async function notesFor(room: Room, lineId: string, instrumentId: string): Promise<{ svg: string }> {
-  const revision = found(await newestRevisionOf(room.bandId, lineId), "line");
+  const revision = found(
+    (await isOfLesson(room, lineId)) ? await newestRevisionOf(room.bandId, lineId) : null,
+    "line",
+  );
   const key = `${revision.id}/${room.groupId}/${instrumentId}`;
   const known = drawn.get(key);
   if (known) return { svg: await known };
@@ -265,6 +276,16 @@ export async function notesFor(room: Room, lineId: string, instrumentId: string)
   drawn.set(key, making);
   making.catch(() => drawn.delete(key));
   return { svg: await making };
+}
+
+/** Whether a line is played in a lesson: on its run sheet, or as a piece of it. */
+async function isOfLesson({ bandId, groupId, date }: Room, lineId: string): Promise<boolean> {
+  const strips = await StripRow.findAll({
+    where: { bandId, groupId, date, atHome: false, removedAt: null },
+    attributes: ["refId"],
+  });
+  const refs = strips.flatMap(({ refId }) => refId ?? []);
+  return refs.includes(lineId) || (await PieceRow.count({ where: { bandId, id: refs, lineId } })) > 0;
 }
 
 /** So many bars are drawn larger, in more systems. */

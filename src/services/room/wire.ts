@@ -77,7 +77,7 @@ export interface RoomView {
   heard: number;
   entries: RoomEntry[];
   closed: boolean;
-  led: "director" | "stand-in";
+  led: "director" | "stand-in" | "player";
 }
 
 /** One message of the stream. */
@@ -102,6 +102,7 @@ export interface RoomChoice {
   /** The lesson that was opened already. */
   roomId: string | null;
   goal: string;
+  atHome: boolean;
   closed: boolean;
 }
 

@@ -15,6 +15,7 @@ export { reasonText, shortDay } from "./knowledge";
 export {
   aloneText,
   barsProblem,
+  byOneselfText,
   clockText,
   doingText,
   FIRST_NOTE_NAMES,

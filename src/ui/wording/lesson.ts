@@ -123,3 +123,28 @@ export function aloneText(
       return "That was this one. If it still falls apart, go back one step; if not, press Next.";
   }
 }
+
+/** The same for a child at home, alone with the own part. */
+export function byOneselfText(step: AloneStep, block: { title: string; kind: string }): string {
+  switch (step.kind) {
+    case "words":
+      return `Now: ${block.title}. Go on when you are ready.`;
+    case "look":
+      return "Look at it first. Which note is new? Where do you breathe?";
+    case "clap":
+      return "Press Play. After the count, clap it and count aloud.";
+    case "say":
+      return "Press Play. Say the names in time and move your fingers.";
+    case "hear":
+      return "Press Play and listen, with a finger on the notes.";
+    case "slow":
+      return "Press Play. Take the first note, wait for the count, and play slowly.";
+    case "section":
+    case "play":
+      return "Now in tempo. Press Play.";
+    case "again":
+      return "Once more. Was it better, the same, or worse?";
+    case "done":
+      return "Done. If it falls apart, go one step back.";
+  }
+}

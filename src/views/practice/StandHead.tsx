@@ -114,6 +114,14 @@ export function StandHead({ view, playerId, without, see, openTask }: Props) {
           </button>
         </p>
       )}
+      {view.lessons.map(({ id, label }) => (
+        <p key={id}>
+          The lesson of the class, for you alone:{" "}
+          <a className="inline-flex min-h-11 items-center font-bold underline" href={`/stand/lesson/${id}`}>
+            {label}
+          </a>
+        </p>
+      ))}
       {tune && !without && fresh && (
         <p>
           Begin with a tune you can play:{" "}

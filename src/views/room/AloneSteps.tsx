@@ -1,20 +1,21 @@
 import { useMemo, useState } from "react";
 import { aloneSteps, boardRows } from "../../core/room";
-import { aloneText, nameList } from "../../ui/wording";
+import { aloneText, byOneselfText, nameList } from "../../ui/wording";
 import type { Wall } from "./use-wall";
 
 /** What somebody who stands in does now, in plain words; every step waits until they go on. */
-export function AloneSteps({ wall }: { wall: Wall }) {
+export function AloneSteps({ wall, byOneself }: { wall: Wall; byOneself: boolean }) {
   const { block, tune, sheet, state, command, bpm, log } = wall;
   const [at, setAt] = useState({ block: state.at, step: 0 });
   const step = at.block === state.at ? at.step : 0;
   const steps = useMemo(() => {
     if (!block) return [];
-    const sections = tune
-      ? boardRows(tune.rows, "letters", false).map(({ instrumentIds }) => instrumentIds)
-      : [];
+    const sections =
+      tune && !byOneself
+        ? boardRows(tune.rows, "letters", false).map(({ instrumentIds }) => instrumentIds)
+        : [];
     return aloneSteps(block.kind, tune !== null, sections);
-  }, [block, tune]);
+  }, [block, tune, byOneself]);
   const now = steps[step];
   if (!block || !now) return null;
   const go = (to: number) => {
@@ -34,18 +35,20 @@ export function AloneSteps({ wall }: { wall: Wall }) {
   );
   return (
     <section
-      className="flex items-center gap-4 border-t-4 border-accent bg-base-100 px-[2vw] py-2"
+      className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t-4 border-accent bg-base-100 px-[2vw] py-2"
       data-testid="alone"
     >
-      <p className="min-w-0 flex-1 text-xl">
+      <p className="min-w-64 flex-1 text-xl">
         <b>
           Step {step + 1} of {steps.length}.
         </b>{" "}
-        {aloneText(now, block, names)}
+        {byOneself ? byOneselfText(now, block) : aloneText(now, block, names)}
       </p>
-      <NoteForDirector
-        note={(words) => log.note({ kind: "tag", tag: words, bars: state.bars, instruments: [] }, state.at)}
-      />
+      {!byOneself && (
+        <NoteForDirector
+          note={(words) => log.note({ kind: "tag", tag: words, bars: state.bars, instruments: [] }, state.at)}
+        />
+      )}
       {now.act && (
         <button type="button" className="btn btn-primary" onClick={act}>
           {state.playing === null ? "Play it" : "Stop it"}

@@ -42,7 +42,9 @@ export function Board({ wall, place }: Props) {
   );
   // Fingerings need the room of the next bar.
   const next = fingerings ? null : place.next;
-  const wide = next === null ? WIDE.alone : WIDE.now;
+  // On a small screen letters are larger than their share of it.
+  const share = Math.min(1, innerWidth / (100 * LEAST_PX));
+  const wide = share * (next === null ? WIDE.alone : WIDE.now);
   const lines = all.length <= 4 ? 4 : all.length <= 6 ? 3 : 2;
   return (
     <table className="h-full w-full table-fixed border-collapse" data-testid="board">
@@ -120,7 +122,7 @@ export function Board({ wall, place }: Props) {
                       at={null}
                       {...{ naming, fingerings }}
                       size={size * 0.62}
-                      wide={WIDE.next}
+                      wide={share * WIDE.next}
                       firstOf={null}
                       numbers={tune.numbers}
                     />
@@ -137,6 +139,8 @@ export function Board({ wall, place }: Props) {
 
 /** Columns of bars, percent of the wall's width: the one that is on beside the next, the next, and one alone. */
 const WIDE = { now: 46, next: 28, alone: 74 };
+/** One percent of the wall is never less, CSS pixels (as in the style sheet). */
+const LEAST_PX = 7.5;
 /** Names are never smaller, percent of the width. */
 const SMALLEST = 2.2;
 

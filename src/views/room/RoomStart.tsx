@@ -63,6 +63,7 @@ export function RoomStart({ data, alone }: Props) {
                 On the wall
               </a>
               {!alone && <Door roomId={choice.roomId} />}
+              {!alone && <AtHome roomId={choice.roomId} open={choice.atHome} />}
               {!alone && <Goal roomId={choice.roomId} goal={choice.goal} />}
               {!alone && (
                 <a className="btn btn-sm border-base-300 bg-base-100" href={`/room/log/${choice.roomId}`}>
@@ -105,6 +106,26 @@ export function RoomStart({ data, alone }: Props) {
       )}
       {!alone && <StandIns passes={start.passes} today={start.today} />}
     </div>
+  );
+}
+
+/** A day without class: the players do the lesson alone, each in the own part. */
+function AtHome({ roomId, open }: { roomId: string; open: boolean }) {
+  const [on, setOn] = useState(open);
+  const { run, busy, problem } = useCall();
+  const turn = async () => {
+    const done = await run(
+      () => call("PUT", `/api/room/${roomId}/at-home`, { open: !on }),
+      "This could not be changed. Try again in a moment.",
+    );
+    if (done) setOn(!on);
+  };
+  return (
+    <label className="flex items-center gap-2 text-sm">
+      <input type="checkbox" className="checkbox checkbox-sm" checked={on} disabled={busy} onChange={turn} />
+      no class: everybody does it at home, in the own part
+      <Problem text={problem} />
+    </label>
   );
 }
 

@@ -1,24 +1,26 @@
 import { ROOM_WAYS, WALL_VIEWS } from "../../core/room";
+import type { RoomView } from "../../services/room/wire";
 import { VIEW_NAMES, WAY_NAMES } from "../../ui/wording";
 import { useTries } from "./use-tries";
 import type { Wall } from "./use-wall";
+import { WordsForHome } from "./WordsForHome";
 
 interface Props {
   wall: Wall;
-  /** Somebody who stands in goes on by the steps above. */
-  alone: boolean;
+  /** Who stands in, or is alone at home, goes on by the steps above. */
+  led: RoomView["led"];
   toggleHelp: () => void;
 }
 
 /** What a hand at the laptop needs, in one row; everything else is on keys and on the phone. */
-export function WallBar({ wall, alone, toggleHelp }: Props) {
+export function WallBar({ wall, led, toggleHelp }: Props) {
   const { state, tune, command, reached, waiting } = wall;
   const tries = useTries();
   const button = "btn btn-sm border-base-300 bg-base-100 text-base-content";
   const playing = state.playing !== null || state.drone;
   return (
     <footer className="flex flex-wrap items-center gap-2 border-t-2 border-base-300 px-[2vw] py-2 text-base">
-      {!alone && (
+      {led === "director" && (
         <>
           <button type="button" className={button} onClick={() => command({ kind: "back" })}>
             Back
@@ -102,7 +104,7 @@ export function WallBar({ wall, alone, toggleHelp }: Props) {
           </option>
         ))}
       </select>
-      {tune && (
+      {tune && led !== "player" && (
         <span className="join" title="Two tries of the class: held by this page only, gone with it">
           {[0, 1].map((which) => (
             <button
@@ -136,6 +138,14 @@ export function WallBar({ wall, alone, toggleHelp }: Props) {
         {reached ? "" : "Without network: the lesson goes on. "}
         {waiting > 0 && `${waiting} notes wait to be sent.`}
       </output>
+      {led === "player" && (
+        <a className={button} href="/stand">
+          Back to my stand
+        </a>
+      )}
+      {led === "director" && tune && (
+        <WordsForHome title={wall.block?.title ?? ""} label={wall.sheet.label} />
+      )}
       <button
         type="button"
         className={button}

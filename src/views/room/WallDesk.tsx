@@ -27,8 +27,8 @@ export function WallDesk({ data }: { data: Packed<RoomView> }) {
     [tune, sound.plan, sound.moment, stretches],
   );
   useEffect(() => {
-    document.documentElement.dataset.theme = state.dark ? "bench-dim" : "bench";
-  }, [state.dark]);
+    document.documentElement.dataset.theme = state.dark && view.led !== "player" ? "bench-dim" : "bench";
+  }, [state.dark, view.led]);
   // The pictures come one after the other, so that what is played first is not kept waiting.
   useEffect(() => {
     void (async () => {
@@ -85,8 +85,10 @@ export function WallDesk({ data }: { data: Packed<RoomView> }) {
           {wall.barsProblem ? barsProblem(wall.barsProblem) : sound.problem || sound.note}
         </p>
       )}
-      {view.led === "stand-in" && !wall.closed && <AloneSteps wall={wall} />}
-      <WallBar wall={wall} alone={view.led === "stand-in"} toggleHelp={() => setHelp(!help)} />
+      {view.led !== "director" && !wall.closed && (
+        <AloneSteps wall={wall} byOneself={view.led === "player"} />
+      )}
+      <WallBar wall={wall} led={view.led} toggleHelp={() => setHelp(!help)} />
     </div>
   );
 }

@@ -9,7 +9,7 @@ export function WallHead({ wall }: { wall: Wall }) {
   const late = clockText(clock.endsAtMs) > sheet.endsAt;
   const over = clock.blockLeftSec < 0;
   return (
-    <header className="flex items-baseline gap-[2vw] border-b-2 border-base-300 px-[2vw] py-[1vh]">
+    <header className="flex flex-wrap items-baseline gap-x-[2vw] border-b-2 border-base-300 px-[2vw] py-[1vh]">
       <h1 className="wall-large min-w-0 flex-1 truncate font-heading font-bold">
         {block?.title ?? sheet.groupName}
         {block?.forWhom && <span className="font-normal"> · {block.forWhom}</span>}

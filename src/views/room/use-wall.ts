@@ -16,6 +16,8 @@ import type { RoomView } from "../../services/room/wire";
 
 /** What the wall shows, and every way to change it: by its own keys, and by what phones tell it. */
 export function useWall(view: RoomView) {
+  /** A child at home leads itself: nothing is told to the class, and nothing noted of it. */
+  const byOneself = view.led === "player";
   const { sheet } = view;
   const [state, setState] = useState(() => begunNow(view.state, Date.now()));
   const now = useRef(state);
@@ -31,22 +33,23 @@ export function useWall(view: RoomView) {
       if (next === now.current) return;
       now.current = next;
       setState(next);
-      keeper.keep(next, told.current);
+      if (!byOneself) keeper.keep(next, told.current);
     },
-    [keeper],
+    [keeper, byOneself],
   );
   const command = useCallback(
     (word: WallCommand) => {
       const before = now.current;
       const next = tell(before, word, sheet.blocks, Date.now());
       // The tempo that was played is noted by itself when the block is left.
-      if (next.at !== before.at || word.kind === "next") noteTempo(before, view, log.note);
+      if (!byOneself && (next.at !== before.at || word.kind === "next")) noteTempo(before, view, log.note);
       change(next);
     },
-    [change, sheet, log, view],
+    [change, sheet, log, view, byOneself],
   );
 
   useEffect(() => {
+    if (byOneself) return;
     if (now.current !== view.state) keeper.keep(now.current, told.current);
     const leave = watchRoom(
       view.id,
@@ -72,7 +75,7 @@ export function useWall(view: RoomView) {
       },
     );
     return leave;
-  }, [view, command, keeper, log, sheet]);
+  }, [view, command, keeper, log, sheet, byOneself]);
 
   const block = sheet.blocks.find(({ id }) => id === state.at);
   const tune = block?.tune ?? null;
