@@ -7,7 +7,7 @@ import type { RoomEntry } from "../../src/core/room";
 import type { RoomView } from "../../src/services/room/wire";
 import { type Application, freePort, startApplication, type TestBand, until } from "../support/application";
 import { bandWithTerm, NEXT } from "./planned";
-import { atWork, expectAccessible, signInDirector } from "./support";
+import { atWork, expectAccessible, signInDirector, signInStudent } from "./support";
 
 // A lesson in class: the wall on the projector, the phone in the pocket, the log, and what becomes of them when something fails.
 const DAY = addDays(NEXT, 1);
@@ -19,6 +19,8 @@ let wall: Page;
 let desk: BrowserContext;
 let roomId: string;
 let strips: string[];
+let fluteWords: string;
+let lineId: string;
 /** A second process of the same application: a district runs several behind a proxy. */
 let second: { process: ChildProcess; url: string };
 
@@ -27,6 +29,8 @@ test.beforeAll(async () => {
   await application.startWeb();
   const made = await bandWithTerm(application);
   band = made.band;
+  fluteWords = made.words;
+  lineId = made.lineIds[0]!;
   strips = [crypto.randomUUID(), crypto.randomUUID(), crypto.randomUUID()];
   const strip = (i: number, about: object) => ({
     id: strips[i],
@@ -322,5 +326,53 @@ test("somebody who stands in is led step by step, and sees nothing else", async 
   await expect(page.getByTestId("wall-tempo")).toHaveText("♩ 56");
   await page.goto(`${application.url}/week`);
   await page.waitForURL("**/sign-in**");
+  await page.context().close();
+});
+
+test("a child does the lesson alone at home, on a phone, in the own part", async () => {
+  const { id } = await band.director.json<{ id: string }>("POST", "/api/room", {
+    groupId: band.groupId,
+    date: addDays(NEXT, 3),
+  });
+  // What was starred for the clarinets alone is not in a flute's lesson; this is.
+  const everybody = crypto.randomUUID();
+  const planned = {
+    id: everybody,
+    groupId: band.groupId,
+    where: "class",
+    forWhom: { kind: "everyone" },
+    date: addDays(NEXT, 3),
+    place: 9,
+    kind: "line",
+    refId: lineId,
+    title: "Harbour Steps",
+    minutes: 5,
+    firstBar: null,
+    lastBar: null,
+    note: "",
+    reason: null,
+  };
+  await band.director.json("PUT", "/api/plan/strips", {
+    since: 0,
+    changes: [{ id: everybody, basis: null, strip: planned }],
+  });
+  await band.director.json("PUT", `/api/room/${id}/at-home`, { open: true });
+  const page = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await signInStudent(page, application.url, band.classCode, "Fia Flute", fluteWords);
+  await page.getByRole("link", { name: /Full Band|Everybody|Band/ }).click();
+  const step = page.getByTestId("alone");
+  await expect(step).toContainText("Go on when you are ready.");
+  await expect(page.getByTestId("board").getByRole("row", { name: /^Flute/ })).toContainText("B♭");
+  await expect(page.getByTestId("board")).not.toContainText("clarinet");
+  await expectAccessible(page);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBeLessThanOrEqual(0);
+  await step.getByRole("button", { name: "Done, next step" }).click();
+  await step.getByRole("button", { name: "Done, next step" }).click();
+  await expect(step).toContainText("clap it and count aloud");
+  await step.getByRole("button", { name: "Play it" }).click();
+  await expect(page.getByTestId("count")).toBeVisible();
+  // Nothing of it is told to the class.
+  const { state } = await band.director.json<RoomView>("GET", `/api/room/${id}`);
+  expect(state.runs).toBeLessThan(2);
   await page.context().close();
 });

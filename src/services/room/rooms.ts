@@ -22,7 +22,7 @@ import { classesBetween } from "../week";
 import { entriesOf } from "./entries";
 import type { KeepRoomState, MakePass, OpenRoom } from "./schema";
 import { sheetOf } from "./sheet";
-import type { RoomChoice, RoomStart, RoomView } from "./wire";
+import type { RoomBlock, RoomChoice, RoomStart, RoomView } from "./wire";
 
 /** Thirty bits: typed in a moment, and not guessed in ten minutes. */
 const CODE_LETTERS = 6;
@@ -144,7 +144,10 @@ export async function lessonAtHome(actor: Actor, roomId: string): Promise<RoomVi
     "lesson",
   );
   const mine = (id: string) => own.instrumentIds.includes(id);
-  const blocks = sheet.blocks.map((block) => ({
+  const forMe = ({ whom }: RoomBlock) =>
+    whom.kind === "everyone" ||
+    (whom.kind === "instrument" ? mine(whom.instrumentId) : whom.playerId === who.playerId);
+  const blocks = sheet.blocks.filter(forMe).map((block) => ({
     ...block,
     forWhom: "",
     tune: block.tune && {

@@ -203,6 +203,7 @@ async function blocksOf(block: RunSheetBlock, read: Reader, withNotes: boolean):
     stripId: strip.id,
     stripTitle: title,
     kind,
+    whom: strip.forWhom,
     forWhom,
     from,
     note: withNotes ? block.note : "",

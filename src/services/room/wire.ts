@@ -1,4 +1,4 @@
-import type { StripKind } from "../../core/plan";
+import type { ForWhom, StripKind } from "../../core/plan";
 import type { Naming } from "../../core/playalong";
 import type { BoardRow, RoomEntry, RoomNote, Told, WallBlock, WallState } from "../../core/room";
 import type { Score } from "../../core/score";
@@ -24,7 +24,8 @@ export interface RoomBlock extends WallBlock {
   stripTitle: string;
   kind: StripKind;
   title: string;
-  /** Whom it is for; empty for everybody. */
+  /** Whom it is for, and in words; empty for everybody. */
+  whom: ForWhom;
   forWhom: string;
   /** "09:40". */
   from: string;
