@@ -3,7 +3,7 @@ import type { Wall } from "./use-wall";
 
 /** Where the lesson is: this block and what is left of it, what comes next, and when it will end. */
 export function WallHead({ wall }: { wall: Wall }) {
-  const { sheet, block, clock, nowMs, state } = wall;
+  const { sheet, block, clock, nowMs, state, led } = wall;
   const next = sheet.blocks.find(({ id }) => id === clock.next);
   // Both are times of the day where the class is.
   const late = clockText(clock.endsAtMs) > sheet.endsAt;
@@ -21,11 +21,13 @@ export function WallHead({ wall }: { wall: Wall }) {
       <p className="min-w-0 max-w-[20vw] shrink truncate">
         {next ? `then ${next.title}` : state.done.includes(state.at) ? "all done" : "then the end"}
       </p>
-      <p className="shrink-0 tabular-nums" data-testid="ends">
-        {clockText(nowMs)} · ends{" "}
-        <span className={late ? "font-bold text-error" : ""}>{clockText(clock.endsAtMs)}</span>
-        {late && `, class ends ${sheet.endsAt}`}
-      </p>
+      {led !== "player" && (
+        <p className="shrink-0 tabular-nums" data-testid="ends">
+          {clockText(nowMs)} · ends{" "}
+          <span className={late ? "font-bold text-error" : ""}>{clockText(clock.endsAtMs)}</span>
+          {late && `, class ends ${sheet.endsAt}`}
+        </p>
+      )}
     </header>
   );
 }

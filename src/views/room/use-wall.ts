@@ -85,6 +85,7 @@ export function useWall(view: RoomView) {
   return {
     state,
     sheet,
+    led: view.led,
     block,
     tune,
     stretches,
