@@ -7,6 +7,7 @@ import {
   Room,
   RoomCommand,
   RoomPass,
+  RoomRemote,
   StripRow,
   Task,
   Teaching,
@@ -159,6 +160,7 @@ describe("a lesson on the wall", () => {
       keepState(director, roomId, KeepRoomState.parse({ version, heard, state: { ...state, bars } }));
     expect(await keep(2, "1")).toEqual({ kept: true });
     expect(await keep(1, "2")).toEqual({ kept: false });
+    expect(await keep(3_000_000_000, "2")).toEqual({ kept: false });
     const { seq } = await say(director, roomId, { kind: "play" });
     await keep(3, "1", seq);
     expect(await roomView(director, roomId)).toMatchObject({
@@ -187,9 +189,13 @@ describe("a phone", () => {
     const next = await setDoor(director, roomId, true);
     await Room.update({ codeUntil: new Date(Date.now() - 1000) }, { where: { id: roomId } });
     expect(await refusal(joinRoom(next.code!))).toMatch(/ten minutes/);
-    // Who is in stays in until the lesson is closed.
-    expect(await roomActorOf(token)).not.toBeNull();
+    // Who is in stays in. After the lesson nothing can be steered, but what was noted without network still arrives.
+    const remote = (await roomActorOf(token))!;
     await closeRoom(director, roomId, { taught: [], notReached: [], forNext: false });
+    expect(await refusal(say(remote, roomId, { kind: "next" }))).toMatch(/over/);
+    await note(remote, roomId, [noted({ kind: "tag", tag: "solid", bars: "", instruments: [] }, null)]);
+    expect((await roomView(director, roomId)).entries).toHaveLength(1);
+    await RoomRemote.update({ expiresAt: new Date(Date.now() - 1000) }, { where: { roomId } });
     expect(await roomActorOf(token)).toBeNull();
   });
 

@@ -41,6 +41,9 @@ export async function raiseNoted(roomId: string, transaction: Transaction): Prom
   await run("UPDATE rooms SET noted = noted + 1 WHERE id = :roomId", { roomId }, transaction);
 }
 
+/** A wall that was alone for an hour is ahead by less than this; a larger number would end the lesson for every other wall. */
+const MOST_AHEAD = 100_000;
+
 /** Keeps what the wall shows, unless it is older than what is kept. @returns whether it was kept */
 export async function keepRoomState(
   roomId: string,
@@ -51,8 +54,8 @@ export async function keepRoomState(
   return (
     (await run(
       `UPDATE rooms SET state = :state, state_version = :version, heard = GREATEST(heard, LEAST(told, :heard))
-       WHERE id = :roomId AND closed_at IS NULL AND state_version < :version`,
-      { roomId, state: JSON.stringify(state), version, heard },
+       WHERE id = :roomId AND closed_at IS NULL AND state_version < :version AND :version <= state_version + :most`,
+      { roomId, state: JSON.stringify(state), version, heard, most: MOST_AHEAD },
     )) > 0
   );
 }
@@ -80,9 +83,9 @@ export async function ownerOfRemote(
     name: string | null;
   }>(
     `SELECT m.band_id AS bandId, m.room_id AS roomId, m.pass_id AS passId, p.name
-     FROM room_remotes m LEFT JOIN room_passes p ON p.id = m.pass_id LEFT JOIN rooms r ON r.id = m.room_id
+     FROM room_remotes m LEFT JOIN room_passes p ON p.id = m.pass_id
      WHERE m.token_hash = :tokenHash AND m.expires_at > UTC_TIMESTAMP(3)
-       AND (m.pass_id IS NULL OR p.shut_at IS NULL) AND (m.room_id IS NULL OR r.closed_at IS NULL)`,
+       AND (m.pass_id IS NULL OR p.shut_at IS NULL)`,
     { tokenHash },
   );
   return row;

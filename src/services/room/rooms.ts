@@ -238,7 +238,7 @@ async function giveLeave(
   return { token, expiresAt };
 }
 
-/** Who asks with a device's leave; nobody where it has run out, its lesson is over, or it was shut. */
+/** Who asks with a device's leave; nobody where it has run out or was shut. */
 export async function roomActorOf(token: string | undefined): Promise<Remote | StandIn | null> {
   if (!token || token.length > 100) return null;
   const owner = await ownerOfRemote(hashToken(token));
