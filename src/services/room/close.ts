@@ -10,6 +10,7 @@ import {
   type RoomEntry,
   reached,
   readBars,
+  type Stretch,
   standing,
 } from "../../core/room";
 import {
@@ -30,10 +31,9 @@ import { assign } from "../giving";
 import { keepTeaching, lessonsOf, lineName } from "../knowledge";
 import { pencilOf, writePencil } from "../shelf";
 import { classesBetween, savePlan } from "../week";
-import { entriesOf } from "./entries";
 import { roomFor, roomView } from "./rooms";
 import type { CloseRoom, SendRoomHome } from "./schema";
-import type { Closed, RoomBlock, RoomLog } from "./wire";
+import type { Closed, RoomBlock, RoomLog, RoomTune } from "./wire";
 
 /** The next class is looked for in so many days. */
 const AHEAD_DAYS = 14;
@@ -87,8 +87,7 @@ export async function closeRoom(
   const room = await roomFor(who, roomId);
   if (room.closedAt) throw new ServiceError("conflict", "This lesson was closed already.");
   const { bandId, groupId, date } = room;
-  const { sheet } = await roomView(who, roomId, true);
-  const entries = await entriesOf(roomId);
+  const { sheet, entries } = await roomView(who, roomId, true);
   const blocks = new Map(sheet.blocks.map((block) => [block.id, block]));
   const strips = new Set(sheet.blocks.map(({ stripId }) => stripId));
   if (!input.notReached.every((id) => strips.has(id)) || !input.taught.every((id) => blocks.has(id)))
@@ -126,6 +125,12 @@ export async function closeRoom(
   return closed;
 }
 
+/** Bars as they were noted, by their places; none for the whole, or for what the line has no more. */
+function stretchesOf({ numbers }: RoomTune, bars: string): readonly Stretch[] {
+  const read = readBars(bars, numbers);
+  return "stretches" in read ? read.stretches : [];
+}
+
 /** Dynamics that were changed for a section are pencilled into its parts, at the first note it plays there. */
 async function pencilDynamics(
   who: Director,
@@ -135,8 +140,7 @@ async function pencilDynamics(
   for (const { note, blockId } of standing(entries)) {
     const tune = blockId ? blocks.get(blockId)?.tune : null;
     if (note.kind !== "dynamics" || !tune?.lineId) continue;
-    const read = readBars(note.bars, tune.numbers);
-    const [from, to] = ("stretches" in read ? read.stretches[0] : undefined) ?? [0, tune.numbers.length];
+    const [from, to] = stretchesOf(tune, note.bars)[0] ?? [0, tune.numbers.length];
     for (const instrumentId of note.instruments.length > 0 ? note.instruments : [null]) {
       const row = tune.rows.find(
         ({ instrumentIds }) => instrumentId === null || instrumentIds.includes(instrumentId),
@@ -191,8 +195,7 @@ function stripsFor(
     const block = blocks.get(blockId);
     if (!block) return [];
     const { tune } = block;
-    const read = tune ? readBars(bars, tune.numbers) : null;
-    const stretches = read && "stretches" in read ? read.stretches : [];
+    const stretches = tune ? stretchesOf(tune, bars) : [];
     const isLine = tune?.lineId != null;
     return [
       {
@@ -230,8 +233,7 @@ export async function sendRoomHome(
 ): Promise<{ tasks: number; lines: string[]; again: string[] }> {
   const who = director(actor);
   const room = await roomFor(who, roomId);
-  const { sheet } = await roomView(who, roomId, true);
-  const entries = await entriesOf(roomId);
+  const { sheet, entries } = await roomView(who, roomId, true);
   const done = { tasks: 0, lines: [] as string[], again: [] as string[] };
   const given = new Set<string>();
   for (const id of asked) {
@@ -242,8 +244,7 @@ export async function sendRoomHome(
     if (given.has(lineId)) continue;
     given.add(lineId);
     try {
-      const read = readBars(block.bars, block.tune!.numbers);
-      const [bars] = "stretches" in read ? read.stretches : [];
+      const [bars] = stretchesOf(block.tune!, block.bars);
       const { tasks } = await assign(who, {
         lineId,
         groupId: room.groupId,

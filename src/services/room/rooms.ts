@@ -4,7 +4,16 @@ import { v7 as uuid } from "uuid";
 import type { z } from "zod";
 import { addDays } from "../../core/calendar";
 import { firstState, onSheet } from "../../core/room";
-import { Band, keepRoomState, Membership, ownerOfRemote, Room, RoomPass, RoomRemote } from "../../data";
+import {
+  Band,
+  keepRoomState,
+  Membership,
+  ownerOfRemote,
+  Room,
+  RoomPass,
+  RoomRemote,
+  seatsOfGroup,
+} from "../../data";
 import { CODE_TRIES, codeKey, drawCode, hashToken, withinTries } from "../accounts";
 import {
   type Actor,
@@ -134,10 +143,7 @@ export async function setAtHome(actor: Actor, roomId: string, open: boolean): Pr
  */
 export async function lessonAtHome(actor: Actor, roomId: string): Promise<RoomView> {
   const who = player(actor);
-  const room = found(
-    await Room.findOne({ where: { id: roomId, bandId: who.bandId, atHome: true } }),
-    "lesson",
-  );
+  const room = await roomAtHome(actor, roomId);
   const sheet = await sheetOf(room, await eyesOf(room), false);
   const own = found(
     sheet.players.find(({ id }) => id === who.playerId),
@@ -177,10 +183,12 @@ export async function lessonAtHome(actor: Actor, roomId: string): Promise<RoomVi
   };
 }
 
-/** One part of a line of a lesson that is done at home: the own one. */
-export async function notesAtHome(actor: Actor, roomId: string): Promise<Room> {
-  await lessonAtHome(actor, roomId);
-  return found(await Room.findByPk(roomId), "lesson");
+/** A lesson that the asker, one of its players, may do at home. @throws ServiceError where there is none */
+export async function roomAtHome(actor: Actor, roomId: string): Promise<Room> {
+  const { bandId, playerId } = player(actor);
+  const room = await Room.findOne({ where: { id: roomId, bandId, atHome: true } });
+  const seats = room ? await seatsOfGroup(room.groupId) : [];
+  return found(seats.some((seat) => seat.playerId === playerId) ? room : null, "lesson");
 }
 
 /** One sentence for what the lesson is about. */

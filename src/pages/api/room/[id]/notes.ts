@@ -1,11 +1,11 @@
 import { ServiceError } from "../../../../services/actor";
-import { notesAtHome, notesFor, roomFor } from "../../../../services/room";
+import { notesFor, roomAtHome, roomFor } from "../../../../services/room";
 import { idParam, instrumentParam, read } from "../../../_endpoint";
 import { isId } from "../../../_id";
 
 /** One part of a line of the lesson, engraved; "concert" for the line as it sounds. */
 export const GET = read(async (actor, context) => {
-  const room = await (actor.kind === "player" ? notesAtHome : roomFor)(actor, idParam(context));
+  const room = await (actor.kind === "player" ? roomAtHome : roomFor)(actor, idParam(context));
   const { searchParams } = context.url;
   const line = searchParams.get("line");
   if (!isId(line)) throw new ServiceError("not-found", "There is nothing at this address.");
