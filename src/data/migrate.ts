@@ -23,6 +23,7 @@ import { ownWays } from "./migrations/020-own-ways";
 import { theDesk } from "./migrations/021-the-desk";
 import { marking } from "./migrations/022-marking";
 import { theRoom } from "./migrations/023-the-room";
+import { lessonsGoOn } from "./migrations/024-lessons-go-on";
 
 /** Forward only, in this order. Each is restartable: every statement may be run again (MariaDB's DDL is not transactional). */
 const MIGRATIONS: Record<string, readonly string[]> = {
@@ -49,6 +50,7 @@ const MIGRATIONS: Record<string, readonly string[]> = {
   "021-the-desk": theDesk,
   "022-marking": marking,
   "023-the-room": theRoom,
+  "024-lessons-go-on": lessonsGoOn,
 };
 
 /** Brings the database to the newest form. @returns names of the migrations that were applied now */

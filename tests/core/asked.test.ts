@@ -3,6 +3,7 @@ import { type PlayedNote, synthesise } from "../../demo/synth";
 import { assess } from "../../src/core/listen";
 import { MOST_RUNGS, PLAIN_TERMS, rungsOf, tooSlow, within } from "../../src/core/practice";
 import {
+  type Dynamic,
   type HowAsked,
   type Score,
   type Style,
@@ -47,6 +48,62 @@ describe("a line as it is asked for", () => {
       styles: [{ firstBar: 1, lastBar: 2, style: "tapered" }],
     });
     expect(asked.parts[0].measures.map(({ style }) => style)).toEqual(["tapered", undefined]);
+  });
+
+  it("has the dynamics that were asked for, over printed ones, and begins unmarked at mf", () => {
+    const events = (score: Score) => score.parts[0].measures.flatMap((measure) => measure.events);
+    const dynamicsOf = (score: Score) => events(score).map(({ dynamic }) => dynamic ?? "");
+    const at = (i: number, dynamic: Dynamic) => ({ eventId: events(tune)[i]!.id, dynamic });
+    expect(dynamicsOf(scoreAsked(tune, { ...PLAIN, dynamics: [at(3, "p"), at(5, "f")] }))).toEqual([
+      "mf",
+      "",
+      "",
+      "p",
+      "",
+      "f",
+      "",
+      "",
+    ]);
+    // Over what is printed; what was printed before it stays the level it is heard against.
+    const printed = scoreAsked(tune, { ...PLAIN, dynamics: [at(0, "f"), at(3, "mf")] });
+    expect(dynamicsOf(scoreAsked(printed, { ...PLAIN, dynamics: [at(3, "pp")] })).slice(0, 4)).toEqual([
+      "f",
+      "",
+      "",
+      "pp",
+    ]);
+    // Before the bars that were cut out there is nothing to hear.
+    expect(dynamicsOf(scoreAsked(tune, { ...PLAIN, bars: [2, 3], dynamics: [at(3, "p")] }))).toEqual([
+      "",
+      "",
+      "",
+    ]);
+  });
+
+  it.each([
+    ["softer", 0.25, true],
+    ["as loud as before", 0.7, false],
+  ])("is judged by them: %s where p was asked", (_what, after, audible) => {
+    const long = line("Bb4:1 C5:1 D5:1 C5:1 | Bb4:1 C5:1 D5:2 | D5:1 C5:1 Bb4:1 C5:1 | D5:2 Bb4:2", {
+      bpm: 80,
+    });
+    const { part } = partFor(long, "clarinet");
+    const there = part.parts[0].measures[2]!.events[0]!.id;
+    const asked = scoreAsked(part, { ...PLAIN, dynamics: [{ eventId: there, dynamic: "p" }] });
+    const notes = timeline(asked, { bpm: 80 }).notes.map(
+      ({ onsetSec, durationSec, midi, measureIndex }): PlayedNote => ({
+        atSec: 0.6 + onsetSec,
+        lengthSec: 0.9 * durationSec,
+        midi,
+        loudness: measureIndex < 2 ? 0.7 : after,
+      }),
+    );
+    const pcm = synthesise(notes, "clarinet", notes.at(-1)!.atSec + 2, { noise: 0.002, echo: 0.1 }, 5);
+    const options = { bpm: 80, instrumentId: "clarinet" };
+    expect(assess(asked, pcm, options).dynamics).toMatchObject([
+      { measure: "3", from: "mf", to: "p", audible },
+    ]);
+    expect(assess(part, pcm, options).dynamics).toEqual([]);
   });
 
   it("is the line itself where nothing is asked", () => {

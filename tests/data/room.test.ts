@@ -10,12 +10,16 @@ import {
   RoomRemote,
   StripRow,
   Task,
+  Taught,
   Teaching,
 } from "../../src/data";
 import type { Actor, Director } from "../../src/services/actor";
 import { addGroup } from "../../src/services/band";
+import { givenNow, keptWithTake } from "../../src/services/giving";
+import { storeLine } from "../../src/services/lines";
 import { stand } from "../../src/services/practice";
 import {
+  bringIn,
   CloseRoom,
   closeRoom,
   enterPass,
@@ -28,7 +32,9 @@ import {
   notedInClass,
   noteRoom,
   notesFor,
+  openAgain,
   openRoom,
+  otherLessons,
   roomActorOf,
   roomLog,
   roomStart,
@@ -43,9 +49,11 @@ import {
   tellRoom,
 } from "../../src/services/room";
 import type { RoomNews } from "../../src/services/room/wire";
+import { WritePencil, writePencil } from "../../src/services/shelf";
 import { SavePlan, savePlan } from "../../src/services/week";
 import { until } from "../support/application";
 import { addTo, anotherBand, type BandInDatabase, bandInDatabase, refusal } from "../support/band";
+import { line } from "../support/music";
 import { day, type Planned, planned } from "../support/planned";
 
 let band: BandInDatabase;
@@ -55,9 +63,12 @@ beforeAll(async () => {
 afterAll(() => band.close());
 
 /** A lesson with a line, a drill for words, and another line; the second strip carries words for the director alone. */
-async function lesson() {
+async function lesson(first: string | null = null) {
   const plan = await planned();
-  const { director, groupId, lineIds } = plan;
+  const { director, groupId } = plan;
+  const about = { fileName: "test.musicxml", title: "Tune 1", number: 1 };
+  const own = first && (await storeLine(director.bandId, line(first), about)).lineId;
+  const lineIds = own ? [own, ...plan.lineIds.slice(1)] : plan.lineIds;
   const ids = [crypto.randomUUID(), crypto.randomUUID(), crypto.randomUUID()];
   const strip = (id: string, place: number, about: object) => ({
     id,
@@ -89,7 +100,7 @@ async function lesson() {
     }),
   );
   const { id } = await openRoom(director, { groupId, date: day(1) });
-  return { ...plan, roomId: id, strips: ids as [string, string, string] };
+  return { ...plan, lineIds, roomId: id, strips: ids as [string, string, string] };
 }
 
 const noted = (note: RoomNote, blockId: string | null, about: object = {}) => ({
@@ -108,6 +119,13 @@ const remoteOf = async (director: Director, roomId: string): Promise<Actor> => {
   const { code } = await setDoor(director, roomId, true);
   return (await roomActorOf((await joinRoom(code!)).token))!;
 };
+
+const close = (plan: Planned & { roomId: string }, asked: object) =>
+  closeRoom(
+    plan.director,
+    plan.roomId,
+    CloseRoom.parse({ taught: [], notReached: [], forNext: true, ...asked }),
+  );
 
 describe("a lesson on the wall", () => {
   it("has everything with it: names for each instrument, tempo, bars and minutes", async () => {
@@ -287,13 +305,6 @@ describe("the log", () => {
 });
 
 describe("closing a lesson", () => {
-  const close = (plan: Planned & { roomId: string }, asked: object) =>
-    closeRoom(
-      plan.director,
-      plan.roomId,
-      CloseRoom.parse({ taught: [], notReached: [], forNext: true, ...asked }),
-    );
-
   it("tells the plan who was absent, what was left, what was taught and to whom, and what comes next time", async () => {
     const plan = await lesson();
     const { director, groupId, roomId, strips, flute, lineIds } = plan;
@@ -326,6 +337,33 @@ describe("closing a lesson", () => {
     expect(marks.map(({ text, instrumentId, shared }) => [text, instrumentId, Boolean(shared)])).toEqual([
       ["p", "clarinet", true],
     ]);
+  });
+
+  it("lets what was changed for a section be pencil on its stands, and what its next takes are heard by", async () => {
+    const plan = await lesson();
+    const { director, roomId, strips, flute, clarinet } = plan;
+    await sendRoomHome(director, roomId, { blocks: [strips[0]], dueDate: day(3) });
+    const asked = async ({ playerId }: { playerId: string }) => {
+      const task = (await Task.findOne({ where: { playerId } }))!;
+      const given = (await Assignment.findByPk(task.assignmentId))!;
+      return keptWithTake(await givenNow(task.id, given)).asked.dynamics;
+    };
+    expect(await asked(clarinet)).toBeUndefined();
+    const ofClarinets = { bars: "2", instruments: ["clarinet"] };
+    await note(director, roomId, [noted({ kind: "dynamics", dynamic: "p", ...ofClarinets }, strips[0])]);
+    await close(plan, {});
+    expect(await asked(clarinet)).toMatchObject([{ dynamic: "p" }]);
+    expect(await asked(flute)).toBeUndefined();
+    // What a player pencils is the player's own.
+    const [mark] = await PencilMark.findAll({ where: { bandId: director.bandId } });
+    await writePencil(
+      flute,
+      plan.lineIds[0]!,
+      WritePencil.parse({ ...mark!.toJSON(), instrumentId: null, text: "ff" }),
+    );
+    expect(await asked(flute)).toBeUndefined();
+    const wrong = WritePencil.safeParse({ eventId: mark!.eventId, kind: "dynamic", text: "loud" });
+    expect(wrong.error?.issues[0]?.message).toBe("Choose a dynamic from pp to ff.");
   });
 
   it("happens once", async () => {
@@ -364,6 +402,102 @@ describe("closing a lesson", () => {
     );
     expect((await roomLog(director, roomId)).next?.date).toBe(day(3));
     expect(groupId).toBe((await roomLog(director, roomId)).groupId);
+  });
+});
+
+describe("a lesson that was closed", () => {
+  it("can be opened again: what came in late reaches the plan, and what was wrong is set right", async () => {
+    const plan = await lesson("Ab4:2 Gb4:2 | Db5:4");
+    const { director, roomId, strips, flute, clarinet, groupId } = plan;
+    const first = noted({ kind: "absent", playerId: flute.playerId }, null);
+    await note(director, roomId, [first]);
+    await close(plan, { taught: [strips[0]], notReached: [strips[2]] });
+    expect((await roomLog(director, roomId)).late).toBe(false);
+    const absent = async () =>
+      (await Absence.findAll({ where: { groupId, date: day(1) } })).map(({ playerId }) => playerId);
+    const taught = async () =>
+      [
+        ...new Set((await Taught.findAll({ where: { bandId: director.bandId } })).map((row) => row.playerId)),
+      ].sort();
+    expect([await absent(), await taught()]).toEqual([[flute.playerId], [clarinet.playerId]]);
+    // The flute was there after all, the clarinet was not; a phone tells so late.
+    await note(director, roomId, [
+      { ...first, undone: true },
+      noted({ kind: "absent", playerId: clarinet.playerId }, null),
+      noted({ kind: "star", bars: "2", instruments: [] }, strips[0]),
+    ]);
+    expect((await roomLog(director, roomId)).late).toBe(true);
+    await openAgain(director, roomId);
+    expect(await close(plan, { taught: [strips[0]], notReached: [] })).toEqual({
+      absent: 1,
+      taught: 1,
+      notReached: 0,
+      starred: 1,
+    });
+    expect([await absent(), await taught()]).toEqual([[clarinet.playerId], [flute.playerId]]);
+    expect(Boolean((await StripRow.findByPk(strips[2]))!.notReached)).toBe(false);
+    const lessons = await Teaching.count({ where: { bandId: director.bandId } });
+    // Once more without anything new: nothing is told twice.
+    await openAgain(director, roomId);
+    await close(plan, { taught: [strips[0]], notReached: [] });
+    expect(await Teaching.count({ where: { bandId: director.bandId } })).toBe(lessons);
+    expect(await StripRow.count({ where: { bandId: director.bandId, date: day(3) } })).toBe(1);
+    expect((await roomLog(director, roomId)).late).toBe(false);
+  });
+});
+
+describe("a lesson over several days", () => {
+  const begun = async (director: Director, roomId: string, done: string[]) => {
+    const { state, stateVersion } = await roomView(director, roomId);
+    const kept = { state: { ...state, done, at: done.at(-1)! }, version: stateVersion + 1, heard: 0 };
+    await keepState(director, roomId, KeepRoomState.parse(kept));
+  };
+
+  it("goes on with what was left, first of all; the day before it knows that it was done", async () => {
+    const plan = await lesson();
+    const { director, roomId, strips, groupId } = plan;
+    await begun(director, roomId, [strips[0]]);
+    const { id } = await openRoom(director, { groupId, date: day(3) });
+    const [before] = await otherLessons(director, id);
+    expect(before).toMatchObject({ date: day(1), same: true });
+    expect(before!.blocks.map(({ title, left }) => [title, left])).toEqual([
+      ["Tune 1", false],
+      ["Posture", true],
+      ["Tune 2", true],
+    ]);
+    await bringIn(director, id, { strips: [strips[2], strips[1]] });
+    const { sheet, state } = await roomView(director, id);
+    expect(sheet.blocks.map(({ title }) => title)).toEqual(["Tune 2", "Posture"]);
+    expect(state.at).toBe(strips[2]);
+    const room = (await Room.findByPk(id))!;
+    expect((await notesFor(room, plan.lineIds[1]!, "clarinet")).svg).toContain("<svg");
+    await begun(director, id, [strips[2]]);
+    expect((await roomLog(director, roomId)).doneLater).toEqual([strips[2]]);
+    // One that has begun goes on where it is; what is new comes last.
+    await bringIn(director, id, { strips: [strips[1], strips[2], strips[0]] });
+    expect((await roomView(director, id)).state).toMatchObject({
+      at: strips[2],
+      order: [strips[2], strips[1], strips[0]],
+    });
+  });
+
+  it("is done with another group too, by somebody who stands in on both days; not with what is not theirs to see", async () => {
+    const plan = await lesson();
+    const { director, groupId, strips } = plan;
+    const { code } = await makePass(director, { name: "Sub", from: day(3), to: day(8) });
+    const standIn = (await roomActorOf((await passUsed(code)).token))!;
+    const { id } = await openRoom(standIn, { groupId, date: day(3) });
+    expect(await otherLessons(standIn, id)).toEqual([]);
+    expect(await refusal(bringIn(standIn, id, { strips: [strips[0]] }))).toMatch(
+      /no lesson that can be brought/,
+    );
+    expect(await refusal(bringIn(director, id, { strips: [crypto.randomUUID()] }))).toMatch(/no lesson/);
+    const other = await lesson();
+    expect(await refusal(bringIn(director, id, { strips: [other.strips[0]] }))).toMatch(/no lesson/);
+    const wide = await makePass(director, { name: "Sub", from: day(1), to: day(8) });
+    const both = (await roomActorOf((await passUsed(wide.code)).token))!;
+    await bringIn(both, id, { strips: [strips[0]] });
+    expect((await roomView(both, id)).sheet.blocks.map(({ title }) => title)).toEqual(["Tune 1"]);
   });
 });
 

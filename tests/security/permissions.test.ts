@@ -77,6 +77,7 @@ const ids = {
   question: "",
   room: "",
   classStrip: "",
+  earlierStrip: "",
   pass: "",
   settings: {},
 };
@@ -145,6 +146,7 @@ const strip = (id: string) => ({
 });
 /** A Tuesday on which the group meets, before and after the school year is saved. */
 const LESSON = "2098-09-02";
+const LESSON_BEFORE = "2098-08-26";
 let templateId = "";
 /** Whose cards are drawn anew, and taken back. */
 let redrawn = "";
@@ -401,9 +403,22 @@ const TABLE: Record<string, Row> = {
     body: () => ({ blocks: [ids.strip], dueDate: LESSON }),
     expects: [401, 404, 403, 403, 400],
   },
+  "GET /api/room/[id]/lessons": {
+    path: () => `/api/room/${ids.room}/lessons`,
+    expects: [401, 404, 403, 403, 200],
+  },
+  "PUT /api/room/[id]/lessons": {
+    path: () => `/api/room/${ids.room}/lessons`,
+    body: () => ({ strips: [ids.earlierStrip] }),
+    expects: [401, 404, 403, 403, 200],
+  },
   "POST /api/room/[id]/close": {
     path: () => `/api/room/${ids.room}/close`,
     body: () => ({ taught: [], notReached: [ids.classStrip], forNext: false }),
+    expects: [401, 404, 403, 403, 200],
+  },
+  "DELETE /api/room/[id]/close": {
+    path: () => `/api/room/${ids.room}/close`,
     expects: [401, 404, 403, 403, 200],
   },
   "GET /api/takes": { expects: [401, 200, 403, 403, 200] },
@@ -1108,10 +1123,15 @@ beforeAll(async () => {
   });
   await meetsOnTuesdays(own.groupId);
   ids.classStrip = crypto.randomUUID();
-  const planned = { ...strip(ids.classStrip), where: "class", forWhom: { kind: "everyone" }, date: LESSON };
+  ids.earlierStrip = crypto.randomUUID();
+  const inClass = (id: string, date: string) => ({
+    id,
+    basis: null,
+    strip: { ...strip(id), where: "class", forWhom: { kind: "everyone" }, date },
+  });
   await own.director.json("PUT", "/api/plan/strips", {
     since: 0,
-    changes: [{ id: ids.classStrip, basis: null, strip: planned }],
+    changes: [inClass(ids.classStrip, LESSON), inClass(ids.earlierStrip, LESSON_BEFORE)],
   });
   ids.room = await made("/api/room", { groupId: own.groupId, date: LESSON });
   ids.pass = await made("/api/room/passes", { name: "Sub", from: LESSON, to: LESSON });
@@ -1211,6 +1231,7 @@ describe("ids in bodies that belong to another band, or to nobody", () => {
       "PUT /api/plan/strips .changes[0].strip.refId",
       "PUT /api/plan/turned-down .groupId",
       "PUT /api/players .changes[0].playerId",
+      "PUT /api/room/[id]/lessons .strips[0]",
       "PUT /api/routines/[id] .content.blocks[0].mutedFor[0]",
       "PUT /api/takes/[id]/task .taskId",
       "PUT /api/takes/together .takeIds[0]",
@@ -1363,10 +1384,12 @@ describe("leave for a lesson", () => {
     ],
     "stand-in": [
       "GET /api/room/[id]",
+      "GET /api/room/[id]/lessons",
       "GET /api/room/[id]/notes",
       "GET /api/room/[id]/stream",
       "POST /api/room",
       "POST /api/room/[id]/log",
+      "PUT /api/room/[id]/lessons",
       "PUT /api/room/[id]/state",
     ],
   };
@@ -1390,7 +1413,7 @@ describe("leave for a lesson", () => {
     });
     const pass = await people.director.json<{ code: string }>("POST", "/api/room/passes", {
       name: "Sub",
-      from: LESSON,
+      from: LESSON_BEFORE,
       to: date,
     });
     withLeave.phone = new Person(application.url);

@@ -13,10 +13,9 @@ export {
 } from "./board";
 export {
   absentOf,
-  DYNAMICS,
-  type Dynamic,
   type ForTomorrow,
   forTomorrow,
+  notedAbsent,
   ROOM_TAGS,
   type RoomEntry,
   type RoomNote,
@@ -38,6 +37,7 @@ export {
   begunNow,
   bpmOf,
   firstState,
+  isUntouched,
   type LessonClock,
   lessonClock,
   onSheet,

@@ -1,3 +1,5 @@
+import type { Dynamic } from "../score";
+
 /** Words of the trade for what is heard in class; a band has its own beside them. */
 export const ROOM_TAGS = [
   "rushing",
@@ -13,9 +15,6 @@ export const ROOM_TAGS = [
 
 /** Words that say that it went well. */
 const GOOD: ReadonlySet<string> = new Set(["better", "solid"]);
-
-export const DYNAMICS = ["pp", "p", "mp", "mf", "f", "ff"] as const;
-export type Dynamic = (typeof DYNAMICS)[number];
 
 /** What was noted in class with one tap. */
 export type RoomNote =
@@ -42,6 +41,11 @@ export interface RoomEntry {
 export function standing(entries: readonly RoomEntry[]): RoomEntry[] {
   const last = new Map(entries.map((entry) => [entry.id, entry]));
   return [...last.values()].filter(({ undone }) => !undone).sort((a, b) => a.atMs - b.atMs);
+}
+
+/** Everybody who was ever noted as absent in a lesson, though here again or undone. */
+export function notedAbsent(entries: readonly RoomEntry[]): string[] {
+  return [...new Set(entries.flatMap(({ note }) => (note.kind === "absent" ? [note.playerId] : [])))];
 }
 
 /** Players noted as absent; who was noted twice is here again. */

@@ -169,10 +169,14 @@ export function onSheet(state: WallState, blocks: readonly WallBlock[]): WallSta
   return { ...state, order, at: ids.has(state.at) ? state.at : (order[0] ?? "") };
 }
 
+/** Nothing was played or left yet: it was looked at only. */
+export function isUntouched(state: WallState): boolean {
+  return state.runs === 0 && state.done.length === 0 && state.skipped.length === 0;
+}
+
 /** A lesson that was looked at before it began begins when it is opened to be held. */
 export function begunNow(state: WallState, nowMs: number): WallState {
-  const untouched = state.runs === 0 && state.done.length === 0 && state.skipped.length === 0;
-  return untouched ? { ...state, begunAt: nowMs, blockAt: nowMs } : state;
+  return isUntouched(state) ? { ...state, begunAt: nowMs, blockAt: nowMs } : state;
 }
 
 /** Tempo of a block: what was chosen, else its goal. */

@@ -6,6 +6,7 @@ import { SCORE_LIMITS } from "./limits";
 import {
   type Articulation,
   barQuarters,
+  DYNAMICS,
   type Dynamic,
   type Measure,
   type Part,
@@ -455,7 +456,7 @@ const ARTICULATIONS: Record<string, Articulation> = {
   marcato: "strong-accent",
   "^": "strong-accent",
 };
-const DYNAMICS = new Set<string>(["pp", "p", "mp", "mf", "f", "ff"]);
+const KNOWN_DYNAMICS = new Set<string>(DYNAMICS);
 
 /** A decoration belongs to the note after it; breaths and ends of a part to what was before. */
 function readDecoration(name: string, voice: Voice, { leftOut }: Tune): void {
@@ -464,7 +465,7 @@ function readDecoration(name: string, voice: Voice, { leftOut }: Tune): void {
   if (name === "fermata" || name === "invertedfermata") voice.waiting = { ...waiting, fermata: true };
   else if (ARTICULATIONS[name])
     voice.waiting = { ...waiting, articulations: [...(waiting.articulations ?? []), ARTICULATIONS[name]] };
-  else if (DYNAMICS.has(name)) voice.waiting = { ...waiting, dynamic: name as Dynamic };
+  else if (KNOWN_DYNAMICS.has(name)) voice.waiting = { ...waiting, dynamic: name as Dynamic };
   else if (name === "breath" && last) last.breath = true;
   else if (name === "fine") open.fine = true;
   else if (name === "segno") open.segno = true;

@@ -1,6 +1,6 @@
 export { readAbc, splitTunes } from "./abc-read";
 export { acceptScore } from "./accept";
-export { type HowAsked, type StyleRange, scoreAsked } from "./asked";
+export { type AskedDynamic, type HowAsked, type StyleRange, scoreAsked } from "./asked";
 export { type Frame, layInBars, type Token } from "./bars";
 export { BREATH_SEC, breathPlaces } from "./breath";
 export { type BarRelation, compareBars, type Form, formOf } from "./compare";
@@ -37,6 +37,7 @@ export {
   type Articulation,
   barQuarters,
   beatOfMetre,
+  DYNAMICS,
   type Dynamic,
   forDrumsOnly,
   type Measure,
@@ -54,6 +55,7 @@ export { writeMusicXml } from "./musicxml-write";
 export { forNamedInstruments, type PartUse, withUses } from "./named-parts";
 export { type LineOutlineFacts, OUTLINE_VERSION, outlineOf } from "./outline";
 export { agreedPart, type PartVoice } from "./own-part";
+export { PENCIL_KINDS, type PencilKind } from "./pencil";
 export { playOutOrder } from "./playout";
 export { readScore } from "./read";
 export { durationOfShape, QUARTERS_OF_TYPE, shapeOfDuration } from "./shape";

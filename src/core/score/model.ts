@@ -7,7 +7,9 @@ export type Articulation = "staccato" | "accent" | "tenuto" | "strong-accent";
 /** How long notes are held, where a director asks for it: short, joined without a gap, or with ends that are held and taper. */
 export const STYLES = ["short", "smooth", "tapered"] as const;
 export type Style = (typeof STYLES)[number];
-export type Dynamic = "pp" | "p" | "mp" | "mf" | "f" | "ff";
+/** From soft to loud. */
+export const DYNAMICS = ["pp", "p", "mp", "mf", "f", "ff"] as const;
+export type Dynamic = (typeof DYNAMICS)[number];
 
 /** One notehead or rest. Its id survives import, transposition and engraving. */
 export interface ScoreEvent {

@@ -14,6 +14,7 @@ import { SCORE_LIMITS } from "./limits";
 import {
   type Articulation,
   barQuarters,
+  DYNAMICS,
   type Dynamic,
   type Measure,
   type NoteType,
@@ -38,7 +39,7 @@ const TYPES: Record<string, NoteType> = {
   "32nd": "32nd",
 };
 const ARTICULATIONS = new Set<string>(["staccato", "accent", "tenuto", "strong-accent"]);
-const DYNAMICS = new Set<string>(["pp", "p", "mp", "mf", "f", "ff"]);
+const KNOWN_DYNAMICS = new Set<string>(DYNAMICS);
 /** Elements that say how a page looks and change nothing that is played. */
 const LAYOUT_ONLY = new Set([
   "print",
@@ -608,7 +609,7 @@ function readDirection(source: XmlElement, measure: Measure, running: Running) {
       }
     } else if (item.name === "dynamics") {
       const mark = item.children[0]?.name;
-      if (mark && DYNAMICS.has(mark)) running.pending.dynamic = mark as Dynamic;
+      if (mark && KNOWN_DYNAMICS.has(mark)) running.pending.dynamic = mark as Dynamic;
       else leftOut.add(`the dynamic ${mark ?? ""}`, "was left out", measure.number);
     } else if (item.name === "wedge") readWedge(item, running);
     else if (item.name === "segno") measure.segno = true;

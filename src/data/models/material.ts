@@ -5,7 +5,7 @@ import {
   Model,
   type Sequelize,
 } from "sequelize";
-import type { Glance, LineOutlineFacts, Score } from "../../core/score";
+import type { Glance, LineOutlineFacts, PencilKind, Score } from "../../core/score";
 import {
   columns,
   flag,
@@ -91,7 +91,7 @@ export class PencilMark extends Model<InferAttributes<PencilMark>, InferCreation
   declare eventId: string;
   declare instrumentId: CreationOptional<string | null>;
   declare playerId: CreationOptional<string | null>;
-  declare kind: "accidental" | "name" | "position" | "breath" | "reminder";
+  declare kind: PencilKind;
   declare text: string;
   declare shared: boolean;
 }

@@ -8,6 +8,7 @@ import {
 import type { Gap } from "../../core/listen";
 import type { Stage } from "../../core/music";
 import type { Asks, Terms } from "../../core/practice";
+import type { AskedDynamic } from "../../core/score";
 import {
   bigWhole,
   columns,
@@ -39,7 +40,10 @@ export interface OnlyFor {
 }
 
 /** What a take is heard against beside its bars. */
-export type AskedOfTake = Pick<Terms, "withoutRepeats" | "styles" | "lowestBpm"> & { goalBpm: number };
+export type AskedOfTake = Pick<Terms, "withoutRepeats" | "styles" | "lowestBpm"> & {
+  goalBpm: number;
+  dynamics?: readonly AskedDynamic[];
+};
 
 export class Assignment extends Model<InferAttributes<Assignment>, InferCreationAttributes<Assignment>> {
   declare id: string;

@@ -14,8 +14,10 @@ import {
   json,
   key,
   optionalInstant,
+  optionalJson,
   optionalRef,
   optionalText,
+  optionalWhole,
   ref,
   text,
   whole,
@@ -52,6 +54,10 @@ export class Room extends Model<InferAttributes<Room>, InferCreationAttributes<R
   declare heard: CreationOptional<number>;
   declare told: CreationOptional<number>;
   declare noted: CreationOptional<number>;
+  /** Strips of other lessons that are done in this one, in their order. */
+  declare brought: CreationOptional<string[] | null>;
+  /** How far the log had come when the plan was told of it. */
+  declare closedNoted: CreationOptional<number | null>;
 }
 
 /** A device that may steer one lesson, or lead the lessons of a pass. */
@@ -120,6 +126,8 @@ export function defineRoom(sequelize: Sequelize): void {
       heard: { ...whole, defaultValue: 0 },
       told: { ...whole, defaultValue: 0 },
       noted: { ...whole, defaultValue: 0 },
+      brought: optionalJson,
+      closedNoted: optionalWhole,
     }),
     { sequelize, tableName: "rooms" },
   );

@@ -120,6 +120,7 @@ export {
   assignmentsDue,
   barsOfAssessments,
   currentResults,
+  dynamicsOfTask,
   type GrowthTakeRow,
   type GrowthTaskRow,
   hardestBars,

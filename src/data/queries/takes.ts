@@ -2,6 +2,7 @@ import type { Assessment } from "../../core/listen";
 import { type Asks, type Terms, withAsks } from "../../core/practice";
 import type { MarkedBy, Marks } from "../../core/progress";
 import type { Seat } from "../../core/ready";
+import type { AskedDynamic } from "../../core/score";
 import type { AskedOfTake, TakeState, TaskState } from "../models";
 import { readJson, select } from "./select";
 
@@ -249,6 +250,19 @@ export async function asksOfTask(taskId: string): Promise<Asks | null> {
     { taskId },
   );
   return row?.asks ? readJson<Asks>(row.asks) : null;
+}
+
+/** Dynamics the director pencilled into the part of a task since it was given. */
+export function dynamicsOfTask(taskId: string): Promise<AskedDynamic[]> {
+  return select<AskedDynamic>(
+    `SELECT m.event_id AS eventId, m.text AS dynamic
+     FROM tasks t JOIN assignments a ON a.id = t.assignment_id JOIN line_revisions r ON r.id = a.revision_id
+     JOIN pencil_marks m ON m.line_id = r.line_id AND m.band_id = t.band_id
+     WHERE t.id = :taskId AND m.kind = 'dynamic' AND m.player_id IS NULL AND m.shared
+       AND (m.instrument_id IS NULL OR m.instrument_id = t.instrument_id)
+     ORDER BY m.instrument_id IS NOT NULL, m.id`,
+    { taskId },
+  );
 }
 
 export async function tasksOfPlayer(playerId: string, taskId: string | null = null): Promise<StandRow[]> {

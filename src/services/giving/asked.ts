@@ -1,6 +1,6 @@
 import { PLAIN_TERMS, type Terms, withAsks } from "../../core/practice";
-import { type HowAsked, type Score, scoreAsked } from "../../core/score";
-import { type AskedOfTake, type Assignment, asksOfTask } from "../../data";
+import { type AskedDynamic, type HowAsked, type Score, scoreAsked } from "../../core/score";
+import { type AskedOfTake, type Assignment, asksOfTask, dynamicsOfTask } from "../../data";
 
 /** How something was given; what was not said is plain. */
 export function termsOf({ terms }: { terms?: Terms | null | undefined }): Terms {
@@ -8,10 +8,16 @@ export function termsOf({ terms }: { terms?: Terms | null | undefined }): Terms 
 }
 
 type Given = Pick<Assignment, "firstBar" | "lastBar" | "goalBpm" | "terms">;
+/** With the dynamics that were changed in class: pencil on the stand, and judged. */
+type GivenNow = Given & { dynamics?: readonly AskedDynamic[] };
 
 /** How a task is given to its player just now: as its assignment says, or as the next take was asked for. */
-export async function givenNow(taskId: string, { firstBar, lastBar, goalBpm, terms }: Given): Promise<Given> {
-  return withAsks({ firstBar, lastBar, goalBpm, terms }, await asksOfTask(taskId));
+export async function givenNow(
+  taskId: string,
+  { firstBar, lastBar, goalBpm, terms }: Given,
+): Promise<GivenNow> {
+  const [asks, dynamics] = await Promise.all([asksOfTask(taskId), dynamicsOfTask(taskId)]);
+  return { ...withAsks({ firstBar, lastBar, goalBpm, terms }, asks), dynamics };
 }
 
 /** What is on the stand of a task: its bars, with the styles and repeats that were asked for. */
@@ -20,21 +26,27 @@ export function shownOf(assignment: Given): HowAsked {
   return { bars: rangeOf(assignment), withoutRepeats, styles };
 }
 
-/** What is to be recorded of it: all that is on the stand, or some bars of it. */
-export function recordedOf(assignment: Given): HowAsked {
+/** What is to be recorded of it: all that is on the stand, or some bars of it, with the dynamics that were asked for. */
+export function recordedOf(assignment: GivenNow): HowAsked {
   const { record } = termsOf(assignment);
-  const shown = shownOf(assignment);
+  const shown = { ...shownOf(assignment), dynamics: assignment.dynamics ?? [] };
   return record.kind === "bars" ? { ...shown, bars: [record.firstBar, record.lastBar] } : shown;
 }
 
 /** What a take sent today keeps, whatever is asked for later. */
-export function keptWithTake(assignment: Given): AskedBars & { asked: AskedOfTake } {
+export function keptWithTake(assignment: GivenNow): AskedBars & { asked: AskedOfTake } {
   const { withoutRepeats, styles, lowestBpm } = termsOf(assignment);
-  const { bars } = recordedOf(assignment);
+  const { bars, dynamics = [] } = recordedOf(assignment);
   return {
     firstBar: bars?.[0] ?? null,
     lastBar: bars?.[1] ?? null,
-    asked: { withoutRepeats, styles, lowestBpm, goalBpm: assignment.goalBpm },
+    asked: {
+      withoutRepeats,
+      styles,
+      lowestBpm,
+      goalBpm: assignment.goalBpm,
+      ...(dynamics.length > 0 ? { dynamics } : {}),
+    },
   };
 }
 
@@ -52,6 +64,7 @@ export function scoreOfTake(
     bars: rangeOf(take),
     withoutRepeats: take.asked?.withoutRepeats ?? false,
     styles: take.asked?.styles ?? [],
+    dynamics: take.asked?.dynamics ?? [],
   });
 }
 

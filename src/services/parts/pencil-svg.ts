@@ -19,14 +19,18 @@ export function withPencil(
     const place = placeInPicture(picture, eventId);
     if (!place) return picture;
     const { x, y, top, opened } = place;
-    const row = taken.get(`${eventId} ${kind}`) ?? 0;
-    taken.set(`${eventId} ${kind}`, row + 1);
+    // Reminders and dynamics share the rows below the staff.
+    const side = kind === "dynamic" ? "reminder" : kind;
+    const row = taken.get(`${eventId} ${side}`) ?? 0;
+    taken.set(`${eventId} ${side}`, row + 1);
+    const below = { x: x + 110, y: Math.max(top + STAFF_HEIGHT, y) + 520 + ROW * row, anchor: "middle" };
     const spot = {
       accidental: { x: x - 60 - 200 * row, y: y + 140, anchor: "end" },
       name: { x: x + 110, y: Math.min(top, y) - 300 - ROW * row, anchor: "middle" },
       position: { x: x + 110, y: Math.min(top, y) - 300 - ROW * row, anchor: "middle" },
       breath: { x: x + 420, y: top - 60, anchor: "middle" },
-      reminder: { x: x + 110, y: Math.max(top + STAFF_HEIGHT, y) + 520 + ROW * row, anchor: "middle" },
+      reminder: below,
+      dynamic: below,
     }[kind];
     const letters = kind === "breath" ? "’" : text;
     const drawn = `<text class="pencil" x="${spot.x}" y="${spot.y}" text-anchor="${spot.anchor}" font-size="${kind === "breath" ? 2 * LETTER : LETTER}px" font-style="italic" fill="#4d4a45">${escaped(letters)}</text>`;

@@ -1,39 +1,23 @@
+import { Op } from "sequelize";
 import { v5 as uuidOf } from "uuid";
 import type { z } from "zod";
 import { addDays } from "../../core/calendar";
 import type { Strip } from "../../core/plan";
-import {
-  absentOf,
-  type ForTomorrow,
-  firstNoteIn,
-  forTomorrow,
-  type RoomEntry,
-  reached,
-  readBars,
-  type Stretch,
-  standing,
-} from "../../core/room";
-import {
-  Absence,
-  Line,
-  newestRevisionOf,
-  Room,
-  RoomPass,
-  raisePlan,
-  StripRow,
-  seatsOfGroup,
-} from "../../data";
+import { absentOf, type ForTomorrow, forTomorrow, notedAbsent, reached } from "../../core/room";
+import { Absence, Room, RoomPass, raisePlan, StripRow } from "../../data";
 import { database } from "../../server/database";
-import { type Actor, type Director, director, found, ServiceError } from "../actor";
+import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
 import { dayLabel } from "../calendar";
 import { assign } from "../giving";
-import { keepTeaching, lessonsOf, lineName } from "../knowledge";
-import { pencilOf, writePencil } from "../shelf";
+import { keepTeaching } from "../knowledge";
 import { classesBetween, savePlan } from "../week";
+import { doneElsewhere } from "./bring";
+import { pencilDynamics, stretchesOf } from "./dynamics";
 import { roomFor, roomView } from "./rooms";
 import type { CloseRoom, SendRoomHome } from "./schema";
-import type { Closed, RoomBlock, RoomLog, RoomTune } from "./wire";
+import { takeBackFrom, taughtBy } from "./taught";
+import type { Closed, RoomBlock, RoomLog } from "./wire";
 
 /** The next class is looked for in so many days. */
 const AHEAD_DAYS = 14;
@@ -46,10 +30,11 @@ const USUAL_BPM = 80;
 /** A lesson as it is looked back on: what was done, what was noted, what goes on from it. */
 export async function roomLog(actor: Actor, roomId: string): Promise<RoomLog> {
   const room = await roomFor(director(actor), roomId);
-  const [view, next, pass] = await Promise.all([
+  const [view, next, pass, later] = await Promise.all([
     roomView(actor, roomId, true),
     nextClass(room),
     room.passId ? RoomPass.findByPk(room.passId) : null,
+    Room.findAll({ where: { bandId: room.bandId, groupId: room.groupId, date: { [Op.gt]: room.date } } }),
   ]);
   const { sheet, state, entries, closed } = view;
   return {
@@ -63,6 +48,8 @@ export async function roomLog(actor: Actor, roomId: string): Promise<RoomLog> {
     sheet,
     state,
     entries,
+    late: closed && room.noted > (room.closedNoted ?? room.noted),
+    doneLater: [...doneElsewhere(later)],
     next,
   };
 }
@@ -76,7 +63,8 @@ async function nextClass(room: Room): Promise<{ date: string; label: string } | 
 
 /**
  * Ends a lesson and lets the plan know: who was absent, what the class did not get to, what counts as taught to those who were there,
- * and what was starred for the next class. All of it or nothing; a second time changes nothing.
+ * and what was starred for the next class. All of it or nothing; a second time changes nothing. One that was opened again and is closed
+ * anew sets right who was absent and what was not reached, and adds what came since.
  */
 export async function closeRoom(
   actor: Actor,
@@ -107,14 +95,36 @@ export async function closeRoom(
     const held = found(await Room.findByPk(roomId, { transaction, lock: true }), "lesson");
     if (held.closedAt) return null;
     await held.update(
-      { closedAt: new Date(), code: null, codeUntil: null, stateVersion: held.stateVersion + 1 },
+      {
+        closedAt: new Date(),
+        closedNoted: held.noted,
+        code: null,
+        codeUntil: null,
+        stateVersion: held.stateVersion + 1,
+      },
       { transaction },
     );
     const version = await raisePlan(bandId, transaction);
+    const here = notedAbsent(entries).filter((playerId) => !absent.includes(playerId));
+    await Absence.destroy({ where: { bandId, groupId, date, playerId: here }, transaction });
     for (const playerId of absent) await Absence.upsert({ bandId, groupId, date, playerId }, { transaction });
-    const [notReached] = await StripRow.update(
+    // What was brought in from another day of the group is told of that day.
+    const ofGroup = { bandId, groupId, removedAt: null };
+    const reachedNow = [...strips].filter((id) => !input.notReached.includes(id));
+    await StripRow.update(
+      { notReached: false, version },
+      { where: { ...ofGroup, id: reachedNow, notReached: true }, transaction },
+    );
+    const notReached = await StripRow.count({ where: { ...ofGroup, id: input.notReached }, transaction });
+    await StripRow.update(
       { notReached: true, version },
-      { where: { bandId, groupId, date, id: input.notReached, removedAt: null }, transaction },
+      { where: { ...ofGroup, id: input.notReached }, transaction },
+    );
+    await takeBackFrom(
+      absent,
+      room,
+      [...blocks.values()].flatMap(({ tune }) => tune?.lineId ?? []),
+      transaction,
     );
     for (const { about, seats } of lessons)
       if (seats.length > 0) await keepTeaching(who, seats, about, transaction);
@@ -125,64 +135,13 @@ export async function closeRoom(
   return closed;
 }
 
-/** Bars as they were noted, by their places; none for the whole, or for what the line has no more. */
-function stretchesOf({ numbers }: RoomTune, bars: string): readonly Stretch[] {
-  const read = readBars(bars, numbers);
-  return "stretches" in read ? read.stretches : [];
-}
-
-/** Dynamics that were changed for a section are pencilled into its parts, at the first note it plays there. */
-async function pencilDynamics(
-  who: Director,
-  entries: readonly RoomEntry[],
-  blocks: ReadonlyMap<string, RoomBlock>,
-): Promise<void> {
-  for (const { note, blockId } of standing(entries)) {
-    const tune = blockId ? blocks.get(blockId)?.tune : null;
-    if (note.kind !== "dynamics" || !tune?.lineId) continue;
-    const [from, to] = stretchesOf(tune, note.bars)[0] ?? [0, tune.numbers.length];
-    for (const instrumentId of note.instruments.length > 0 ? note.instruments : [null]) {
-      const row = tune.rows.find(
-        ({ instrumentIds }) => instrumentId === null || instrumentIds.includes(instrumentId),
-      );
-      const first = row && firstNoteIn(row, from, to);
-      if (!first) continue;
-      const { eventId } = first;
-      const there = await pencilOf(who, tune.lineId, instrumentId);
-      const same = there.some(
-        (mark) =>
-          mark.own &&
-          mark.eventId === eventId &&
-          mark.text === note.dynamic &&
-          mark.instrumentId === instrumentId,
-      );
-      const mark = { eventId, instrumentId, kind: "reminder" as const, text: note.dynamic, shared: true };
-      if (!same) await writePencil(who, tune.lineId, mark);
-    }
-  }
-}
-
-/** What each line of the lesson taught whom: everybody who was there. */
-async function taughtBy(
-  bandId: string,
-  groupId: string,
-  on: string,
-  absent: readonly string[],
-  taught: readonly string[],
-  blocks: ReadonlyMap<string, RoomBlock>,
-) {
-  const lineIds = [...new Set(taught.flatMap((id) => blocks.get(id)?.tune?.lineId ?? []))];
-  const seats = (await seatsOfGroup(groupId)).filter(({ playerId }) => !absent.includes(playerId));
-  return Promise.all(
-    lineIds.map(async (lineId) => {
-      const line = found(await Line.findOne({ where: { id: lineId, bandId } }), "line");
-      const { score } = found(await newestRevisionOf(bandId, lineId), "line");
-      return {
-        about: { lineId, groupId, said: lineName(line), on },
-        seats: await lessonsOf(bandId, score, seats, on),
-      };
-    }),
-  );
+/** A lesson that was closed goes on: closed too early, or notes came in after it. Closing it once more tells the plan of them. */
+export async function openAgain(actor: Actor, roomId: string): Promise<void> {
+  const who = director(actor);
+  const room = await roomFor(who, roomId);
+  if (!room.closedAt) return;
+  await room.update({ closedAt: null, stateVersion: room.stateVersion + 1 });
+  await audit(who, "open-room", roomId);
 }
 
 /** Strips of the next class for what was starred: its bars, with whom, and what was heard there. */

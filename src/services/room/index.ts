@@ -1,4 +1,5 @@
-export { closeRoom, roomLog, sendRoomHome } from "./close";
+export { bringIn, otherLessons } from "./bring";
+export { closeRoom, openAgain, roomLog, sendRoomHome } from "./close";
 export { roomStream, tellRoom } from "./feed";
 export { notedInClass, noteRoom } from "./log";
 export {
@@ -21,6 +22,7 @@ export {
   shutPass,
 } from "./rooms";
 export {
+  BringIn,
   CloseRoom,
   JoinRoom,
   KeepRoomState,

@@ -58,6 +58,16 @@ export async function roomFor(actor: Actor, roomId: string): Promise<Room> {
   return room;
 }
 
+/** The days a leader may look at: those asked for, of somebody who stands in the own ones among them. */
+export async function daysOf(
+  who: Director | StandIn,
+  [from, to]: readonly [string, string],
+): Promise<[string, string]> {
+  if (who.kind === "director") return [from, to];
+  const pass = found(await RoomPass.findOne({ where: { id: who.passId, shutAt: null } }), "leave");
+  return [pass.fromDate > from ? pass.fromDate : from, pass.toDate < to ? pass.toDate : to];
+}
+
 /** @throws ServiceError when somebody who stands in asks for another day */
 async function onPass(who: StandIn, date: string): Promise<RoomPass> {
   const pass = found(await RoomPass.findOne({ where: { id: who.passId, shutAt: null } }), "leave");
@@ -98,7 +108,7 @@ export async function openRoom(
 }
 
 /** The director a lesson is held for: what may be read of the band for it is read with these eyes. */
-async function eyesOf({ openedFor, bandId }: Room): Promise<Director> {
+export async function eyesOf({ openedFor, bandId }: Room): Promise<Director> {
   const member = await Membership.findOne({ where: { userId: openedFor, bandId, leftAt: null } });
   const any = member ?? (await Membership.findOne({ where: { bandId, leftAt: null } }));
   return { kind: "director", userId: found(any, "director").userId, bandId, name: "" };

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { INSTRUMENTS } from "../../core/music";
-import { DYNAMICS, FIRST_NOTES, ROOM_WAYS, WALL_VIEWS } from "../../core/room";
-import { FASTEST_BPM, SLOWEST_BPM } from "../../core/score";
+import { FIRST_NOTES, ROOM_WAYS, WALL_VIEWS } from "../../core/room";
+import { DYNAMICS, FASTEST_BPM, SLOWEST_BPM } from "../../core/score";
 import { tidied } from "../tidy";
 
 const id = z.uuid();
@@ -131,6 +131,11 @@ export const OpenToPhones = z.object({ open: z.boolean() });
 
 /** Its players may do it alone, or no more. */
 export const SetAtHome = z.object({ open: z.boolean() });
+
+/** Strips of other lessons that are done in this one, in their order. */
+export const BringIn = z.object({
+  strips: z.array(id).max(40, "A lesson takes at most 40 blocks of others."),
+});
 
 export const SetGoal = z.object({ goal: tidied(160, "A goal is one sentence of at most 160 letters.") });
 

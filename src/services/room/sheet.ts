@@ -1,4 +1,5 @@
 import { LRUCache } from "lru-cache";
+import { Op } from "sequelize";
 import { groupBy } from "../../core/lists";
 import {
   fingeringFor,
@@ -42,7 +43,7 @@ interface RowSeat {
 export async function sheetOf(room: Room, eyes: Director, withNotes: boolean): Promise<RoomSheet> {
   const { bandId, groupId, date } = room;
   const [sheet, band, seats] = await Promise.all([
-    runSheetOf(bandId, groupId, date),
+    runSheetOf(bandId, groupId, date, room.brought ?? []),
     Band.findByPk(bandId),
     seatsOfGroup(groupId),
   ]);
@@ -280,9 +281,13 @@ export async function notesFor(room: Room, lineId: string, instrumentId: string)
 }
 
 /** Whether a line is played in a lesson: on its run sheet, or as a piece of it. */
-async function isOfLesson({ bandId, groupId, date }: Room, lineId: string): Promise<boolean> {
+async function isOfLesson({ bandId, groupId, date, brought }: Room, lineId: string): Promise<boolean> {
   const strips = await StripRow.findAll({
-    where: { bandId, groupId, date, atHome: false, removedAt: null },
+    where: {
+      bandId,
+      removedAt: null,
+      [Op.or]: [{ groupId, date, atHome: false }, { id: brought ?? [] }],
+    },
     attributes: ["refId"],
   });
   const refs = strips.flatMap(({ refId }) => refId ?? []);

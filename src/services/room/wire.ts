@@ -115,6 +115,16 @@ export interface RoomStart {
   passes: { id: string; name: string; fromLabel: string; toLabel: string }[];
 }
 
+/** A lesson whose blocks can be done in another one. */
+export interface OtherLesson {
+  groupName: string;
+  date: string;
+  label: string;
+  /** It is the same group's. */
+  same: boolean;
+  blocks: { id: string; title: string; minutes: number; left: boolean }[];
+}
+
 /** Something that was noted of a line in a lesson. */
 export interface NotedInClass {
   label: string;
@@ -134,6 +144,10 @@ export interface RoomLog {
   sheet: RoomSheet;
   state: WallState;
   entries: RoomEntry[];
+  /** Something was noted in it that the plan was not told. */
+  late: boolean;
+  /** Strips that were done in a later lesson of the group. */
+  doneLater: string[];
   /** The group's next class; null where there is none in the next two weeks. */
   next: { date: string; label: string } | null;
 }

@@ -70,7 +70,7 @@ export async function pencilForPrint(
   return groupBy(marks, (mark) => mark.playerId);
 }
 
-/** Writes a mark under the asker's name. */
+/** Writes a mark under the asker's name. A note has one dynamic of one hand: a new one takes the place of the one before. */
 export async function writePencil(
   actor: Actor,
   lineId: string,
@@ -83,6 +83,11 @@ export async function writePencil(
   if (!notes.some((event) => event.id === input.eventId))
     throw new ServiceError("not-found", "This note does not exist in the line.");
   const playerId = who.kind === "player" ? who.playerId : null;
+  const instrumentId = input.instrumentId ?? null;
+  if (input.kind === "dynamic")
+    await PencilMark.destroy({
+      where: { lineId, bandId: who.bandId, playerId, instrumentId, eventId: input.eventId, kind: input.kind },
+    });
   const written = await PencilMark.count({ where: { lineId, bandId: who.bandId, playerId } });
   if (written >= MOST_MARKS)
     throw new ServiceError(
@@ -95,7 +100,7 @@ export async function writePencil(
     bandId: who.bandId,
     lineId,
     eventId: input.eventId,
-    instrumentId: input.instrumentId ?? null,
+    instrumentId,
     playerId,
     kind: input.kind,
     text: input.text,

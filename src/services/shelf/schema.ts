@@ -1,13 +1,16 @@
 import { z } from "zod";
 import { type Clef, type Fingering, type FingeringCheck, INSTRUMENTS } from "../../core/music";
 import type { BandAnswer, Ladder } from "../../core/ready";
-import type { PartUse } from "../../core/score";
 import {
   type BarRelation,
   type Difficulty,
+  DYNAMICS,
   FASTEST_BPM,
   type Form,
   type LineOutlineFacts,
+  type PartUse,
+  PENCIL_KINDS,
+  type PencilKind,
   SLOWEST_BPM,
   type Snag,
 } from "../../core/score";
@@ -166,12 +169,16 @@ export const WritePencil = z
   .object({
     eventId: z.string().regex(/^[\w.-]{1,64}$/, "This note does not exist in the line."),
     instrumentId: z.enum(INSTRUMENT_IDS, { error: "There is no such instrument." }).nullable().optional(),
-    kind: z.enum(["accidental", "name", "position", "breath", "reminder"]),
+    kind: z.enum(PENCIL_KINDS),
     text: tidied(60, "A mark has at most 60 letters."),
     shared: z.boolean().default(false),
   })
   .refine((mark) => mark.kind === "breath" || mark.text !== "", {
     error: "Write what should stand there.",
+    path: ["text"],
+  })
+  .refine(({ kind, text }) => kind !== "dynamic" || (DYNAMICS as readonly string[]).includes(text), {
+    error: "Choose a dynamic from pp to ff.",
     path: ["text"],
   });
 
@@ -209,7 +216,7 @@ export interface PencilView {
   eventId: string;
   /** Null is for every instrument. */
   instrumentId: string | null;
-  kind: "accidental" | "name" | "position" | "breath" | "reminder";
+  kind: PencilKind;
   text: string;
   shared: boolean;
   author: string;

@@ -33,7 +33,7 @@ export {
   runSheetView,
 } from "./print";
 export { remind } from "./remind";
-export { drawerView, MOST_WEEKS, nextClasses, ribbonView, weekStrips } from "./ribbon";
+export { drawerView, MOST_WEEKS, nextClasses, ribbonView, stripsBetween, weekStrips } from "./ribbon";
 export {
   AddDaysOff,
   AskDraft,

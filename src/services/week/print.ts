@@ -15,7 +15,7 @@ import { settingsOf } from "../settings";
 import { lineFacts, sheetsForGroup } from "../shelf";
 import type { PartView } from "../shelf/schema";
 import { calendarOf, groupsOf } from "./calendar";
-import { asksOf, cellsOf, nameOfLine, onlyForOf, seatsOfGroups, stripsBetween } from "./ribbon";
+import { asksOf, cellsOf, nameOfLine, onlyForOf, seatsOfGroups, stripsBetween, stripsByIds } from "./ribbon";
 import type { Asks } from "./schema";
 
 /** One thing to do at home in a week. */
@@ -274,8 +274,16 @@ export async function runSheetView(actor: Actor, groupId: string, date: string):
   return runSheetOf(director(actor).bandId, groupId, date);
 }
 
-/** The same for whoever leads the class. */
-export async function runSheetOf(bandId: string, groupId: string, date: string): Promise<RunSheetView> {
+/**
+ * The same for whoever leads the class.
+ * @param brought  strips of other lessons that are done in this one, first of all; then nothing is left over for want of time
+ */
+export async function runSheetOf(
+  bandId: string,
+  groupId: string,
+  date: string,
+  brought: readonly string[] = [],
+): Promise<RunSheetView> {
   const band = found(await Band.findByPk(bandId), "band");
   const settings = settingsOf(band);
   const groups = await groupsOf(bandId);
@@ -297,8 +305,12 @@ export async function runSheetOf(bandId: string, groupId: string, date: string):
     ),
     "class on this day",
   );
-  const own = stripsOn(strips, cell);
-  const { blocks, leftOver } = runSheet(own, cell.budget, settings.changeoverMinutes);
+  const own = [...(await stripsByIds(bandId, brought)), ...stripsOn(strips, cell)];
+  const { blocks, leftOver } = runSheet(
+    own,
+    brought.length > 0 ? null : cell.budget,
+    settings.changeoverMinutes,
+  );
   const asks = asksOf(own, seats, knowledge, facts);
   const startsAt = cell.startsAt ?? "00:00";
   const nameOf = new Map(

@@ -243,6 +243,13 @@ export async function stripsBetween(bandId: string, from: string, to: string): P
   return rows.map(stripOf);
 }
 
+/** Strips that still stand somewhere, in the order they are asked for. */
+export async function stripsByIds(bandId: string, ids: readonly string[]): Promise<StripView[]> {
+  if (ids.length === 0) return [];
+  const rows = await StripRow.findAll({ where: { bandId, removedAt: null, id: [...ids] } });
+  return ids.flatMap((id) => rows.find((row) => row.id === id) ?? []).map(stripOf);
+}
+
 /** Whom a stored strip is for. */
 function forWhomOf({
   playerId,

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { ApiError, call } from "../../client/api";
+import { DYNAMICS } from "../../core/score";
 import type { PencilView } from "../../services/shelf/schema";
 import { useReady } from "../../ui/use-ready";
 
@@ -9,6 +10,7 @@ const KINDS: Record<PencilView["kind"], { name: string; hint: string; ready: str
   accidental: { name: "Accidental", hint: "♭", ready: ["♭", "♮", "♯"] },
   position: { name: "Fingering or position", hint: "1-3", ready: [] },
   breath: { name: "Breath", hint: "", ready: [] },
+  dynamic: { name: "Dynamic", hint: "", ready: [...DYNAMICS] },
 };
 
 export interface PencilNote {
@@ -116,7 +118,10 @@ export function PencilPanel({
             className="select w-auto border-neutral font-normal"
             disabled={!ready}
             value={kind}
-            onChange={(event) => setKind(event.target.value as PencilView["kind"])}
+            onChange={(event) => {
+              setKind(event.target.value as PencilView["kind"]);
+              setText("");
+            }}
           >
             {Object.entries(KINDS).map(([id, { name }]) => (
               <option key={id} value={id}>
@@ -125,7 +130,22 @@ export function PencilPanel({
             ))}
           </select>
         </label>
-        {kind !== "breath" && (
+        {kind === "dynamic" && (
+          <label className="flex flex-col text-sm font-bold">
+            From soft to loud
+            <select
+              className="select w-auto border-neutral font-normal"
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+            >
+              <option value="">Choose</option>
+              {DYNAMICS.map((each) => (
+                <option key={each}>{each}</option>
+              ))}
+            </select>
+          </label>
+        )}
+        {kind !== "breath" && kind !== "dynamic" && (
           <label className="flex flex-col text-sm font-bold">
             Text
             <input
@@ -161,7 +181,11 @@ export function PencilPanel({
             checked={shared}
             onChange={(event) => setShared(event.target.checked)}
           />
-          {forDirector ? "players see it" : "my director sees it"}
+          {!forDirector
+            ? "my director sees it"
+            : kind === "dynamic"
+              ? "players see it, and takes are heard by it"
+              : "players see it"}
         </label>
         <button
           type="submit"

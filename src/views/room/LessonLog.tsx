@@ -14,7 +14,7 @@ export function LessonLog({ data }: { data: Packed<RoomLog> }) {
   const { run, busy, problem } = useCall();
   const lines = sheet.blocks.filter(({ tune }) => tune?.lineId);
   const wasDone = (id: string) => state.done.includes(id) || state.at === id;
-  const left = sheet.blocks.filter(({ id }) => !wasDone(id));
+  const left = sheet.blocks.filter(({ id, stripId }) => !wasDone(id) && !log.doneLater.includes(stripId));
   const [taught, setTaught] = useState(() => lines.filter(({ id }) => wasDone(id)).map(({ id }) => id));
   const [notReached, setNotReached] = useState(() => [
     ...new Set(
@@ -25,7 +25,8 @@ export function LessonLog({ data }: { data: Packed<RoomLog> }) {
   ]);
   const [forNext, setForNext] = useState(log.next !== null);
   const [closed, setClosed] = useState<Closed | null>(null);
-  const over = log.closed || closed !== null;
+  const [again, setAgain] = useState(false);
+  const over = (log.closed && !again) || closed !== null;
   const here = standing(entries);
   const starred = forTomorrow(entries);
   const nameOf = (id: string) => sheet.players.find((player) => player.id === id)?.name ?? "somebody";
@@ -39,6 +40,13 @@ export function LessonLog({ data }: { data: Packed<RoomLog> }) {
       "The lesson could not be closed. Nothing was changed; try again in a moment.",
     );
     if (done) setClosed(done);
+  };
+  const openAgain = async () => {
+    const done = await run(
+      () => call("DELETE", `/api/room/${log.id}/close`),
+      "It could not be opened again. Try again in a moment.",
+    );
+    if (done) setAgain(true);
   };
   return (
     <div className="grid gap-5 lg:grid-cols-[1fr_360px]">
@@ -55,9 +63,11 @@ export function LessonLog({ data }: { data: Packed<RoomLog> }) {
                   <span className="shrink-0 text-sm text-quiet">
                     {wasDone(block.id)
                       ? "done"
-                      : state.skipped.includes(block.id)
-                        ? "left out"
-                        : "not reached"}
+                      : log.doneLater.includes(block.stripId)
+                        ? "done in a later lesson"
+                        : state.skipped.includes(block.id)
+                          ? "left out"
+                          : "not reached"}
                     {tempo !== null && `, up to ${tempo}`}
                   </span>
                 </p>
@@ -92,6 +102,24 @@ export function LessonLog({ data }: { data: Packed<RoomLog> }) {
             <a className="link" href="/week">
               See it in Week
             </a>
+            {!closed && (
+              <>
+                {log.late && (
+                  <p className="mt-2 border-l-4 border-l-accent pl-3">
+                    Notes came in after it was closed. Open it again and close it once more: then the plan
+                    knows them too.
+                  </p>
+                )}
+                <button
+                  type="button"
+                  className="btn btn-sm mt-2 border-base-300 bg-base-100"
+                  disabled={busy}
+                  onClick={openAgain}
+                >
+                  Open it again
+                </button>
+              </>
+            )}
           </div>
         ) : (
           <div className="panel flex flex-col gap-3 p-3">

@@ -4,7 +4,9 @@ import { bpmOf, lessonClock, ROOM_WAYS, tapTempo, WALL_VIEWS, type WallCommand }
 import type { RoomView } from "../../services/room/wire";
 import { type Packed, unpacked } from "../../ui/packed";
 import { clockText, FIRST_NOTE_NAMES, minutesLeft, VIEW_NAMES, WAY_NAMES } from "../../ui/wording";
+import { BarPad } from "./BarPad";
 import { RemoteLog } from "./RemoteLog";
+import { RunSheet } from "./RunSheet";
 import { useClock } from "./use-wall";
 
 /** After so long without an answer of the wall it counts as not reached, ms. */
@@ -185,6 +187,7 @@ export function Remote({ data }: { data: Packed<RoomView> }) {
           </details>
         </>
       )}
+      <RunSheet sheet={sheet} state={state} say={say} />
       <RemoteLog
         sheet={sheet}
         state={state}
@@ -233,57 +236,6 @@ function TapKey({ bpm, tap }: { bpm: number; tap: (bpm: number) => void }) {
     >
       ♩ {bpm}, tap
     </button>
-  );
-}
-
-/** Bars by tapping the first and the last. */
-function BarPad({
-  bars,
-  numbers,
-  set,
-}: {
-  bars: string;
-  numbers: readonly string[];
-  set: (bars: string) => void;
-}) {
-  const [first, setFirst] = useState<string | null>(null);
-  const tap = (number: string) => {
-    if (first === null) return setFirst(number);
-    setFirst(null);
-    const [a, b] = numbers.indexOf(first) <= numbers.indexOf(number) ? [first, number] : [number, first];
-    set(a === b ? a : `${a}-${b}`);
-  };
-  return (
-    <section aria-label="Bars">
-      <p className="flex items-center justify-between text-sm">
-        <span>
-          {first !== null
-            ? `From ${first}: tap the last bar`
-            : bars
-              ? `Bars ${bars}`
-              : "All of it. For some bars tap the first, then the last."}
-        </span>
-        {bars !== "" && (
-          <button type="button" className="btn btn-ghost btn-sm" onClick={() => set("")}>
-            All of it
-          </button>
-        )}
-      </p>
-      <div className="flex flex-wrap gap-1">
-        {numbers.map((number, i) => (
-          <button
-            // A written bar is a place: numbers may come twice.
-            key={`${i}/${number}`}
-            type="button"
-            className={`btn h-11 w-11 border-base-300 p-0 ${first === number ? "bg-reed" : "bg-base-100"}`}
-            aria-label={number === "0" ? "Pickup" : `Bar ${number}`}
-            onClick={() => tap(number)}
-          >
-            {number}
-          </button>
-        ))}
-      </div>
-    </section>
   );
 }
 

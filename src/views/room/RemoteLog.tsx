@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { RoomLogBox } from "../../client/room";
-import { absentOf, DYNAMICS, ROOM_TAGS, type RoomEntry, standing, type WallState } from "../../core/room";
+import { absentOf, ROOM_TAGS, type RoomEntry, standing, type WallState } from "../../core/room";
+import { DYNAMICS } from "../../core/score";
 import type { RoomBlock, RoomSheet } from "../../services/room/wire";
 import { noteText } from "../../ui/wording";
 

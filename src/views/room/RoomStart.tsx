@@ -4,6 +4,7 @@ import type { RoomChoice, RoomStart as Start } from "../../services/room/wire";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
+import { BringIn } from "./BringIn";
 import { StandIns } from "./StandIns";
 
 interface Props {
@@ -24,7 +25,6 @@ export function RoomStart({ data, alone }: Props) {
     );
     if (!made) return;
     setChoices((all) => all.map((each) => (each === choice ? { ...each, roomId: made.id } : each)));
-    if (alone) location.assign(`/room/${made.id}`);
   };
   const today = choices.filter(({ date }) => date === start.today);
   const later = choices.filter(({ date }) => date !== start.today);
@@ -60,10 +60,11 @@ export function RoomStart({ data, alone }: Props) {
                 href={`/room/${choice.roomId}`}
                 {...(alone ? {} : { target: "_blank" })}
               >
-                On the wall
+                {alone ? "Lead it now" : "On the wall"}
               </a>
               {!alone && <Door roomId={choice.roomId} />}
               {!alone && <AtHome roomId={choice.roomId} open={choice.atHome} />}
+              <BringIn roomId={choice.roomId} />
               {!alone && <Goal roomId={choice.roomId} goal={choice.goal} />}
               {!alone && (
                 <a className="btn btn-sm border-base-300 bg-base-100" href={`/room/log/${choice.roomId}`}>

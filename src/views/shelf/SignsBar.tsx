@@ -1,6 +1,7 @@
 import {
   type BarSigns,
   barSignsAt,
+  DYNAMICS,
   type Dynamic,
   type Entry,
   LONGEST_WORD,
@@ -8,7 +9,6 @@ import {
   setDynamic,
   setLyric,
 } from "../../core/score";
-import { DYNAMICS } from "./typing";
 
 interface Props {
   entry: Entry;

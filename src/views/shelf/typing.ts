@@ -1,13 +1,5 @@
 import { pitchName } from "../../core/music";
-import {
-  beginEntry,
-  type Dynamic,
-  type Entry,
-  entryOf,
-  type Score,
-  scoreOfEntry,
-  type Token,
-} from "../../core/score";
+import { beginEntry, type Entry, entryOf, type Score, scoreOfEntry, type Token } from "../../core/score";
 
 /** What is open: a new line, a part of a line, or a new part for one ("new"). */
 export interface Opened {
@@ -17,7 +9,6 @@ export interface Opened {
   score: Score;
 }
 
-export const DYNAMICS: Dynamic[] = ["pp", "p", "mp", "mf", "f", "ff"];
 /** Keys that do something here; all others keep their meaning in the browser. */
 export const KEYS_OF_NOTES =
   /^([a-gA-GrRtT]|[123468 .+#='>_,^:;()-]|(Shift\+)?Arrow(Up|Down)|Arrow(Left|Right)|Backspace|Delete|Home|End)$/;

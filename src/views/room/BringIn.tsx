@@ -1,0 +1,76 @@
+import { useState } from "react";
+import { call } from "../../client/api";
+import type { OtherLesson } from "../../services/room/wire";
+import { Problem } from "../../ui/Problem";
+import { useCall } from "../../ui/use-call";
+
+/** Takes over what the class did not get to, or what another lesson does: for several days, and for groups that take turns. */
+export function BringIn({ roomId }: { roomId: string }) {
+  const [lessons, setLessons] = useState<OtherLesson[] | null>(null);
+  const [chosen, setChosen] = useState<string[]>([]);
+  const [said, setSaid] = useState("");
+  const { run, busy, problem } = useCall();
+  const load = async () => {
+    if (lessons) return;
+    const found = await run(
+      () => call<OtherLesson[]>("GET", `/api/room/${roomId}/lessons`),
+      "The other lessons could not be read. Try again in a moment.",
+    );
+    if (!found) return;
+    setLessons(found);
+    setChosen(found.flatMap(({ blocks }) => blocks.filter(({ left }) => left).map(({ id }) => id)));
+  };
+  const bring = async () => {
+    const done = await run(
+      () => call("PUT", `/api/room/${roomId}/lessons`, { strips: chosen }),
+      "This could not be brought in. Try again in a moment.",
+    );
+    if (done)
+      setSaid(
+        chosen.length === 0
+          ? "Nothing of other lessons is in this one."
+          : `${chosen.length} brought in. A wall that is open shows it when it is loaded again.`,
+      );
+  };
+  const turn = (id: string) =>
+    setChosen((all) => (all.includes(id) ? all.filter((each) => each !== id) : [...all, id]));
+  return (
+    <details className="w-full text-sm" onToggle={({ currentTarget }) => currentTarget.open && void load()}>
+      <summary className="cursor-pointer py-1">Go on with another lesson in this one</summary>
+      {lessons?.length === 0 && <p>There is no other lesson with anything planned.</p>}
+      {lessons && lessons.length > 0 && (
+        <div className="flex flex-col gap-2 border-l-4 border-l-base-300 pl-3">
+          <p>
+            What you choose comes first, unless this lesson has begun. What was not reached is chosen already.
+          </p>
+          {lessons.map(({ groupName, label, date, same, blocks }) => (
+            <fieldset key={groupName + date}>
+              <legend className="font-bold">{same ? label : `${groupName}, ${label}`}</legend>
+              {blocks.map(({ id, title, minutes, left }) => (
+                <label key={id} className="flex items-center gap-2 py-1">
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-sm"
+                    checked={chosen.includes(id)}
+                    onChange={() => turn(id)}
+                  />
+                  {title}, {minutes} min{left && ", not reached"}
+                </label>
+              ))}
+            </fieldset>
+          ))}
+          <button
+            type="button"
+            className="btn btn-sm self-start border-base-300 bg-base-100"
+            disabled={busy}
+            onClick={bring}
+          >
+            Do these in this lesson
+          </button>
+          <output>{said}</output>
+        </div>
+      )}
+      <Problem text={problem} />
+    </details>
+  );
+}
