@@ -1,4 +1,4 @@
-// Builds the service worker of the stand and writes into it which files the stand needs: those that its page leads to.
+// Builds the service worker of the stand and writes into it which files the stand and a lesson at home need: those that their pages lead to.
 import { createHash } from "node:crypto";
 import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
@@ -13,7 +13,7 @@ const named = (file) => {
   const source = /\.(js|css)$/.test(file) ? readFileSync(join(folder, file), "utf8") : "";
   return files.filter((other) => other !== file && source.includes(other));
 };
-const wanted = new Set(files.filter((file) => /^(Stand|client)\./.test(file) || file.endsWith(".css")));
+const wanted = new Set(files.filter((file) => /^(Stand|WallDesk|client)\./.test(file) || file.endsWith(".css")));
 if (![...wanted].some((file) => file.startsWith("Stand.")))
   throw new Error("The page of the stand was not built");
 for (const file of wanted) for (const other of named(file)) wanted.add(other);

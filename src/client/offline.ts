@@ -31,12 +31,13 @@ export async function startOffline(playerId: string): Promise<boolean> {
 /** The player has gone: what still comes in for the stand is not wanted any more. */
 let gone = false;
 
-/** Fetches what is to do, so that the service worker keeps it: the page itself, open lines, their sounds, cards and tools. */
+/** Fetches what is to do, so that the service worker keeps it: the page itself, lessons for home, open lines, their sounds, cards and tools. */
 export async function keepForOffline(view: StandView, width: string): Promise<void> {
   if (!navigator.serviceWorker.controller) await controlled();
   const open = view.tasks.filter(({ opensLabel, state }) => opensLabel === null && state !== "accepted");
   const kept = (path: string) => fetch(path).catch(() => undefined);
   await Promise.all([kept("/stand"), kept("/api/stand"), kept("/api/practice")]);
+  for (const { id } of view.lessons) await kept(`/stand/lesson/${id}`);
   const instruments = new Set<string>();
   for (const { id } of open.slice(0, MOST_KEPT)) {
     if (gone) return;

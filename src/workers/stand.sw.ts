@@ -24,7 +24,7 @@ registerRoute(
   new CacheFirst({ cacheName: "ulu-sounds", plugins: [new ExpirationPlugin({ maxEntries: 60 })] }),
 );
 
-// The stand and its lines: new where there is a network, as they were last where there is none. One page, whatever is open.
+// The stand and its lines: new where there is a network, as they were last where there is none. One page, whatever is open in it.
 const stand = new NetworkFirst({
   cacheName: STAND_CACHE,
   networkTimeoutSeconds: PATIENCE_SEC,
@@ -33,7 +33,7 @@ const stand = new NetworkFirst({
     {
       cacheKeyWillBeUsed: async ({ request }) => {
         const url = new URL(request.url);
-        return url.pathname === "/stand" ? `${url.origin}/stand` : request;
+        return isPage(url) ? url.origin + url.pathname : request;
       },
       // Only what was answered to this player: no way to the sign-in, no refusal.
       cacheWillUpdate: async ({ response }) =>
@@ -42,11 +42,16 @@ const stand = new NetworkFirst({
   ],
 });
 registerRoute(
-  ({ url, request }) =>
-    (request.mode === "navigate" && url.pathname === "/stand") ||
-    url.pathname === "/stand" ||
+  ({ url }) =>
+    isPage(url) ||
     url.pathname === "/api/stand" ||
     url.pathname === "/api/practice" ||
-    /^\/api\/tasks\/[^/]+$/.test(url.pathname),
+    /^\/api\/tasks\/[^/]+$/.test(url.pathname) ||
+    /^\/api\/room\/[^/]+\/notes$/.test(url.pathname),
   stand,
 );
+
+/** The stand, and a lesson that is done at home. */
+function isPage({ pathname }: URL): boolean {
+  return pathname === "/stand" || /^\/stand\/lesson\/[^/]+$/.test(pathname);
+}

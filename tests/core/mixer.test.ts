@@ -9,6 +9,7 @@ import {
   renderPlan,
 } from "../../src/core/playalong";
 import { timeline } from "../../src/core/score";
+import { attacks, run } from "../support/mixing";
 import { line } from "../support/music";
 
 const rate = 48000;
@@ -18,27 +19,6 @@ const clicks: Mix = { count: false, click: true, reference: false };
 const notes: Mix = { count: false, click: false, reference: true };
 const plan = (bpm: number, bars = 4): PlayAlong =>
   playAlong(timeline(line(Array(bars).fill("Bb4:1 C5:1 D5:1 C5:1").join(" | ")), { bpm }));
-
-/** First frames after a silence at which something sounds. */
-function attacks(samples: Float32Array): number[] {
-  const found: number[] = [];
-  let quiet = rate;
-  samples.forEach((sample, i) => {
-    if (Math.abs(sample) < 1e-4) quiet++;
-    else {
-      if (quiet > 2000) found.push(i);
-      quiet = 0;
-    }
-  });
-  return found;
-}
-
-/** Everything the mixer plays in so many frames, block by block. */
-function run(mixer: ReturnType<typeof makeMixer>, frames: number, block = 512): Float32Array {
-  const samples = new Float32Array(frames);
-  for (let at = 0; at < frames; at += block) mixer.render(samples.subarray(at, Math.min(frames, at + block)));
-  return samples;
-}
 
 describe("the mixer", () => {
   it("sounds the same in blocks of any size", () => {

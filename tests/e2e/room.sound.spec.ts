@@ -195,6 +195,14 @@ test("a phone at another process steers the wall and keeps the log, through a se
   await phone.getByRole("button", { name: "Faster", exact: true }).click();
   await expect(wall.getByTestId("wall-tempo")).toHaveText("♩ 86");
   await until(async () => (await entries()).length === 2);
+  // What comes is changed in the pocket: another block first, and back again.
+  await phone.getByText("Run sheet", { exact: true }).click();
+  const sheet = phone.getByRole("list", { name: "Run sheet" });
+  await sheet.getByRole("button", { name: "Back to Quay: next" }).click();
+  await expect(wall.getByText("then Back to Quay")).toBeVisible();
+  await sheet.getByRole("button", { name: "Sit tall: next" }).click();
+  await expect(wall.getByText("then Sit tall")).toBeVisible();
+  await phone.getByText("Run sheet", { exact: true }).click();
 
   // Both processes are gone: wall and phone go on, and what is noted stays on the phone.
   await application.stopWeb("SIGKILL");
@@ -374,5 +382,21 @@ test("a child does the lesson alone at home, on a phone, in the own part", async
   // Nothing of it is told to the class.
   const { state } = await band.director.json<RoomView>("GET", `/api/room/${id}`);
   expect(state.runs).toBeLessThan(2);
+  // Kept with the stand: it opens on a day without network too.
+  await page.goto(`${application.url}/stand`);
+  await expect
+    .poll(() =>
+      page.evaluate(async () =>
+        (await (await caches.open("ulu-stand")).keys()).map(({ url }) => new URL(url).pathname),
+      ),
+    )
+    .toContain(`/stand/lesson/${id}`);
+  await page.context().setOffline(true);
+  await page.getByRole("link", { name: /Full Band|Everybody|Band/ }).click();
+  await expect(page.getByTestId("board").getByRole("row", { name: /^Flute/ })).toContainText("B♭");
+  await step.getByRole("button", { name: "Done, next step" }).click();
+  await step.getByRole("button", { name: "Done, next step" }).click();
+  await step.getByRole("button", { name: "Play it" }).click();
+  await expect(page.getByTestId("count")).toBeVisible();
   await page.context().close();
 });

@@ -970,7 +970,7 @@ async function meetsOnTuesdays(groupId: string): Promise<void> {
   const connection = await createConnection(application.databaseUrl);
   await connection.query(
     `INSERT INTO meetings (id, band_id, group_id, pattern, from_date, starts_at, minutes)
-     SELECT ?, band_id, id, ?, '2098-09-01', '10:00', 40 FROM band_groups WHERE id = ?`,
+     SELECT ?, band_id, id, ?, '2098-08-01', '10:00', 40 FROM band_groups WHERE id = ?`,
     [crypto.randomUUID(), JSON.stringify({ kind: "weekly", weekdays: [2], everyWeeks: 1 }), groupId],
   );
   await connection.end();

@@ -20,6 +20,7 @@ export {
   doingText,
   FIRST_NOTE_NAMES,
   fromBarToBar,
+  minutesAfter,
   minutesLeft,
   noteText,
   VIEW_NAMES,

@@ -67,6 +67,12 @@ export function clockText(ms: number): string {
   return `${String(at.getHours()).padStart(2, "0")}:${String(at.getMinutes()).padStart(2, "0")}`;
 }
 
+/** How many minutes one time of the day is after another, negative before it: "09:40" and "10:05" are 25. */
+export function minutesAfter(from: string, to: string): number {
+  const minutes = (time: string) => 60 * Number(time.slice(0, 2)) + Number(time.slice(3, 5));
+  return minutes(to) - minutes(from);
+}
+
 /** One tap of the log in a sentence. */
 export function noteText(
   note: RoomNote,

@@ -1,4 +1,4 @@
-import { clockText, minutesLeft } from "../../ui/wording";
+import { clockText, minutesAfter, minutesLeft } from "../../ui/wording";
 import type { Wall } from "./use-wall";
 
 /** Where the lesson is: this block and what is left of it, what comes next, and when it will end. */
@@ -6,7 +6,7 @@ export function WallHead({ wall }: { wall: Wall }) {
   const { sheet, block, clock, nowMs, state, led } = wall;
   const next = sheet.blocks.find(({ id }) => id === clock.next);
   // Both are times of the day where the class is.
-  const late = clockText(clock.endsAtMs) > sheet.endsAt;
+  const lateMin = minutesAfter(sheet.endsAt, clockText(clock.endsAtMs));
   const over = clock.blockLeftSec < 0;
   return (
     <header className="flex flex-wrap items-baseline gap-x-[2vw] border-b-2 border-base-300 px-[2vw] py-[1vh]">
@@ -24,8 +24,8 @@ export function WallHead({ wall }: { wall: Wall }) {
       {led !== "player" && (
         <p className="shrink-0 tabular-nums" data-testid="ends">
           {clockText(nowMs)} · ends{" "}
-          <span className={late ? "font-bold text-error" : ""}>{clockText(clock.endsAtMs)}</span>
-          {late && `, class ends ${sheet.endsAt}`}
+          <span className={lateMin > 0 ? "font-bold text-error" : ""}>{clockText(clock.endsAtMs)}</span>
+          {lateMin > 0 && `, ${lateMin} min late`}
         </p>
       )}
     </header>
