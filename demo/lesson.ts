@@ -37,6 +37,7 @@ export async function holdALesson(director: Director): Promise<void> {
       ? ([
           [{ kind: "tag", tag: "rushing", ...where }, first.id],
           [{ kind: "star", ...where }, first.id],
+          [{ kind: "dynamics", dynamic: "p", ...where }, first.id],
           [{ kind: "hands", question: "better than before", up: 9 }, first.id],
           [{ kind: "tag", tag: "better", ...where }, first.id],
           [{ kind: "tempo", bpm: (first.bpm ?? 80) + 4 }, first.id],

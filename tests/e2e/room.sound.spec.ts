@@ -329,7 +329,7 @@ test("somebody who stands in is led step by step, and sees nothing else", async 
     ),
   );
   await step.getByRole("button", { name: "Done, next step" }).click();
-  await step.getByRole("button", { name: "Play it" }).click();
+  await step.getByRole("button", { name: "Play", exact: true }).click();
   await expect(page.getByTestId("count")).toBeVisible();
   await expect(page.getByTestId("wall-tempo")).toHaveText("♩ 56");
   await page.goto(`${application.url}/week`);
@@ -377,7 +377,7 @@ test("a child does the lesson alone at home, on a phone, in the own part", async
   await step.getByRole("button", { name: "Done, next step" }).click();
   await step.getByRole("button", { name: "Done, next step" }).click();
   await expect(step).toContainText("clap it and count aloud");
-  await step.getByRole("button", { name: "Play it" }).click();
+  await step.getByRole("button", { name: "Play", exact: true }).click();
   await expect(page.getByTestId("count")).toBeVisible();
   // Nothing of it is told to the class.
   const { state } = await band.director.json<RoomView>("GET", `/api/room/${id}`);
@@ -396,7 +396,7 @@ test("a child does the lesson alone at home, on a phone, in the own part", async
   await expect(page.getByTestId("board").getByRole("row", { name: /^Flute/ })).toContainText("B♭");
   await step.getByRole("button", { name: "Done, next step" }).click();
   await step.getByRole("button", { name: "Done, next step" }).click();
-  await step.getByRole("button", { name: "Play it" }).click();
+  await step.getByRole("button", { name: "Play", exact: true }).click();
   await expect(page.getByTestId("count")).toBeVisible();
   await page.context().close();
 });

@@ -180,18 +180,22 @@ export async function setDrillRemoved(actor: Actor, drillId: string, removed: bo
   });
 }
 
-/** A page as notes and as a picture, with the syllables of a counting system where one is asked for. */
+/**
+ * A page as notes and as a picture.
+ * @param systemId  the counting system whose syllables stand under the notes, null for none; the page's own when left out
+ */
 export async function drillPage(
   actor: Actor,
   drillId: string,
   width: EngravingWidth,
-  systemId: string | null,
+  systemId?: string | null,
 ): Promise<{ score: Score; svg: string }> {
   const { bandId } = director(actor);
   const drill = found(await Drill.findOne({ where: { id: drillId, bandId } }), "counting page");
   const { content } = await newestDrill(bandId, drillId);
   const score = scoreOfDrill(drill.title, content);
-  return { score, svg: await countingPicture(bandId, score, width, systemId) };
+  const shown = systemId === undefined ? content.system : systemId;
+  return { score, svg: await countingPicture(bandId, score, width, shown) };
 }
 
 function scoreOfDrill(title: string, { forms, bpm, loops, system }: DrillContent): Score {

@@ -2,7 +2,7 @@ import { Op } from "sequelize";
 import type { z } from "zod";
 import { addDays } from "../../core/calendar";
 import { groupBy } from "../../core/lists";
-import { firstState, isUntouched, onSheet } from "../../core/room";
+import { firstState, isUntouched } from "../../core/room";
 import { Room } from "../../data";
 import { type Actor, ServiceError } from "../actor";
 import { dayLabel } from "../calendar";
@@ -18,7 +18,7 @@ const AHEAD_DAYS = 7;
 
 /**
  * Lessons of other days and groups whose blocks can be done in this one: what a class did not get to, and what another group does.
- * Somebody who stands in sees those of the own days.
+ * Somebody who stands in sees those of the own days. The newest first.
  */
 export async function otherLessons(actor: Actor, roomId: string): Promise<OtherLesson[]> {
   const room = await roomFor(leader(actor), roomId);
@@ -29,6 +29,7 @@ export async function otherLessons(actor: Actor, roomId: string): Promise<OtherL
     stripsBetween(bandId, from, to),
     Room.findAll({ where: { bandId, date: { [Op.between]: [from, to] } } }),
   ]);
+  const brought = new Set(room.brought ?? []);
   const keyOf = (of: { groupId: string; date: string }) => `${of.groupId}/${of.date}`;
   const held = new Map(rooms.map((each) => [keyOf(each), each]));
   const done = doneElsewhere(rooms.filter((each) => each.id !== roomId && each.groupId === groupId));
@@ -37,7 +38,7 @@ export async function otherLessons(actor: Actor, roomId: string): Promise<OtherL
     keyOf,
   );
   const others = classes.filter((each) => keyOf(each) !== keyOf(room));
-  return others.flatMap((each): OtherLesson[] => {
+  return others.reverse().flatMap((each): OtherLesson[] => {
     const own = byClass.get(keyOf(each)) ?? [];
     // What a class was to do and did not is left; a lesson that was never opened has left nothing.
     const before = each.groupId === groupId && each.date < date && held.has(keyOf(each));
@@ -48,12 +49,12 @@ export async function otherLessons(actor: Actor, roomId: string): Promise<OtherL
             groupName: each.groupName,
             date: each.date,
             label: dayLabel(each.date),
-            same: each.groupId === groupId,
             blocks: own.map(({ id, title, minutes }) => ({
               id,
               title,
               minutes,
               left: before && !done.has(id),
+              brought: brought.has(id),
             })),
           },
         ];
@@ -86,9 +87,11 @@ export async function bringIn(
   if (!strips.every((id) => there.has(id)))
     throw new ServiceError("not-found", "This is on no lesson that can be brought in.");
   room.brought = [...new Set(strips)];
-  const { blocks, naming } = await sheetOf(room, await eyesOf(room), false);
-  const state = isUntouched(room.state)
-    ? firstState(blocks, Date.now(), naming)
-    : onSheet(room.state, blocks);
-  await room.update({ brought: room.brought, state, stateVersion: room.stateVersion + 1 });
+  // One that has begun is told by nobody but its wall: it finds what is new after what is on its sheet.
+  if (isUntouched(room.state)) {
+    const { blocks, naming } = await sheetOf(room, await eyesOf(room), false);
+    room.state = firstState(blocks, Date.now(), naming);
+    room.stateVersion += 1;
+  }
+  await room.save();
 }

@@ -141,7 +141,7 @@ function reader(eyes: Director, seats: readonly NamedSeat[]) {
       return tuneOf(lineId, concert, rows, "");
     },
     async counting(drillId: string): Promise<RoomTune> {
-      const { score, svg } = await drillPage(eyes, drillId, "medium", null);
+      const { score, svg } = await drillPage(eyes, drillId, "medium");
       const row = { instrumentIds: [], labels: ["Everybody"], notes: rowNotes(score, () => "") };
       return tuneOf(null, score, [row], svg);
     },

@@ -120,9 +120,8 @@ export interface OtherLesson {
   groupName: string;
   date: string;
   label: string;
-  /** It is the same group's. */
-  same: boolean;
-  blocks: { id: string; title: string; minutes: number; left: boolean }[];
+  /** What its group did not get to, and what is done in the other lesson already. */
+  blocks: { id: string; title: string; minutes: number; left: boolean; brought: boolean }[];
 }
 
 /** Something that was noted of a line in a lesson. */

@@ -51,7 +51,7 @@ export function AloneSteps({ wall, byOneself }: { wall: Wall; byOneself: boolean
       )}
       {now.act && (
         <button type="button" className="btn btn-primary" onClick={act}>
-          {state.playing === null ? "Play it" : "Stop it"}
+          {state.playing === null ? "Play" : "Stop"}
         </button>
       )}
       <button

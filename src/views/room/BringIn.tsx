@@ -4,10 +4,15 @@ import type { OtherLesson } from "../../services/room/wire";
 import { Problem } from "../../ui/Problem";
 import { useCall } from "../../ui/use-call";
 
+const keyOf = ({ groupName, date }: OtherLesson) => `${groupName} ${date}`;
+const nameOf = ({ groupName, label }: OtherLesson) => `${groupName}, ${label}`;
+const isShown = ({ blocks }: OtherLesson) => blocks.some(({ left, brought }) => left || brought);
+
 /** Takes over what the class did not get to, or what another lesson does: for several days, and for groups that take turns. */
 export function BringIn({ roomId }: { roomId: string }) {
   const [lessons, setLessons] = useState<OtherLesson[] | null>(null);
   const [chosen, setChosen] = useState<string[]>([]);
+  const [another, setAnother] = useState("");
   const [said, setSaid] = useState("");
   const { run, busy, problem } = useCall();
   const load = async () => {
@@ -18,7 +23,9 @@ export function BringIn({ roomId }: { roomId: string }) {
     );
     if (!found) return;
     setLessons(found);
-    setChosen(found.flatMap(({ blocks }) => blocks.filter(({ left }) => left).map(({ id }) => id)));
+    const all = found.flatMap(({ blocks }) => blocks);
+    const there = all.filter(({ brought }) => brought);
+    setChosen((there.length > 0 ? there : all.filter(({ left }) => left)).map(({ id }) => id));
   };
   const bring = async () => {
     const done = await run(
@@ -41,24 +48,44 @@ export function BringIn({ roomId }: { roomId: string }) {
       {lessons && lessons.length > 0 && (
         <div className="flex flex-col gap-2 border-l-4 border-l-base-300 pl-3">
           <p>
-            What you choose comes first, unless this lesson has begun. What was not reached is chosen already.
+            What you choose comes first; once this lesson has begun it comes last. What the group did not
+            reach in its lessons before is chosen already.
           </p>
-          {lessons.map(({ groupName, label, date, same, blocks }) => (
-            <fieldset key={groupName + date}>
-              <legend className="font-bold">{same ? label : `${groupName}, ${label}`}</legend>
-              {blocks.map(({ id, title, minutes, left }) => (
-                <label key={id} className="flex items-center gap-2 py-1">
-                  <input
-                    type="checkbox"
-                    className="checkbox checkbox-sm"
-                    checked={chosen.includes(id)}
-                    onChange={() => turn(id)}
-                  />
-                  {title}, {minutes} min{left && ", not reached"}
-                </label>
-              ))}
-            </fieldset>
-          ))}
+          {lessons
+            .filter((lesson) => isShown(lesson) || keyOf(lesson) === another)
+            .map((lesson) => (
+              <fieldset key={keyOf(lesson)}>
+                <legend className="font-bold">{nameOf(lesson)}</legend>
+                {lesson.blocks.map(({ id, title, minutes, left }) => (
+                  <label key={id} className="flex items-center gap-2 py-1">
+                    <input
+                      type="checkbox"
+                      className="checkbox checkbox-sm"
+                      checked={chosen.includes(id)}
+                      onChange={() => turn(id)}
+                    />
+                    {title}, {minutes} min{left && ", not reached"}
+                  </label>
+                ))}
+              </fieldset>
+            ))}
+          <label className="flex items-center gap-2">
+            From another lesson
+            <select
+              className="select select-sm w-auto border-neutral"
+              value={another}
+              onChange={({ target }) => setAnother(target.value)}
+            >
+              <option value="">choose</option>
+              {lessons
+                .filter((lesson) => !isShown(lesson))
+                .map((lesson) => (
+                  <option key={keyOf(lesson)} value={keyOf(lesson)}>
+                    {nameOf(lesson)}
+                  </option>
+                ))}
+            </select>
+          </label>
           <button
             type="button"
             className="btn btn-sm self-start border-base-300 bg-base-100"

@@ -89,7 +89,7 @@ export function LessonLog({ data }: { data: Packed<RoomLog> }) {
       </section>
       <section className="flex flex-col gap-3">
         {over ? (
-          <div className="panel p-3">
+          <div className="panel flex flex-col items-start gap-2 p-3">
             <h2 className="text-xl">Closed</h2>
             {closed ? (
               <p>
@@ -105,14 +105,14 @@ export function LessonLog({ data }: { data: Packed<RoomLog> }) {
             {!closed && (
               <>
                 {log.late && (
-                  <p className="mt-2 border-l-4 border-l-accent pl-3">
+                  <p className="border-l-4 border-l-accent pl-3">
                     Notes came in after it was closed. Open it again and close it once more: then the plan
                     knows them too.
                   </p>
                 )}
                 <button
                   type="button"
-                  className="btn btn-sm mt-2 border-base-300 bg-base-100"
+                  className="btn btn-sm border-base-300 bg-base-100"
                   disabled={busy}
                   onClick={openAgain}
                 >

@@ -64,13 +64,13 @@ export function RoomStart({ data, alone }: Props) {
               </a>
               {!alone && <Door roomId={choice.roomId} />}
               {!alone && <AtHome roomId={choice.roomId} open={choice.atHome} />}
-              <BringIn roomId={choice.roomId} />
-              {!alone && <Goal roomId={choice.roomId} goal={choice.goal} />}
               {!alone && (
                 <a className="btn btn-sm border-base-300 bg-base-100" href={`/room/log/${choice.roomId}`}>
                   What happened
                 </a>
               )}
+              <BringIn roomId={choice.roomId} />
+              {!alone && <Goal roomId={choice.roomId} goal={choice.goal} />}
             </>
           )}
         </li>
@@ -78,7 +78,7 @@ export function RoomStart({ data, alone }: Props) {
     </ul>
   );
   return (
-    <div className="flex max-w-4xl flex-col gap-5">
+    <div className="flex max-w-5xl flex-col gap-5">
       <Problem text={problem} />
       <section>
         <h2 className="mb-2 text-xl">Today</h2>
@@ -124,7 +124,7 @@ function AtHome({ roomId, open }: { roomId: string; open: boolean }) {
   return (
     <label className="flex items-center gap-2 text-sm">
       <input type="checkbox" className="checkbox checkbox-sm" checked={on} disabled={busy} onChange={turn} />
-      no class: everybody does it at home, in the own part
+      at home instead, each in the own part
       <Problem text={problem} />
     </label>
   );
