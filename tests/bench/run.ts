@@ -1,5 +1,6 @@
 import { cpus } from "node:os";
 import { benchAssessment } from "./assessment";
+import { benchCombined } from "./combined";
 import { benchDesk, benchLargeQueue } from "./desk";
 import { benchDrag } from "./drag";
 import { benchHearing } from "./hearing";
@@ -23,6 +24,7 @@ const GROUPS: Record<string, (base: string) => Promise<Row[]>> = {
   preparation: benchPreparation,
   listening: async () => [...benchListening(), ...benchStatus()],
   hearing: benchHearing,
+  combined: benchCombined,
   rhythm: benchRhythm,
   reference: async () => [...(await benchNoLine()), ...(await benchReference())],
   pages: async (base) => [

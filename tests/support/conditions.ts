@@ -54,7 +54,7 @@ export const CONDITIONS: Record<string, Condition> = {
 };
 
 /** Direct sound and an exponentially dying noise tail (convolution by FFT in blocks). */
-function reverberant(pcm: Pcm, seconds: number, wet: number, seed: number): Pcm {
+export function reverberant(pcm: Pcm, seconds: number, wet: number, seed: number): Pcm {
   const random = seededRandom(5 + (seed % 7));
   const size = 65_536;
   const tail = new Float64Array(size);
@@ -162,7 +162,7 @@ function withTalk({ take, seed }: Scene): Heard {
 }
 
 /** Band-passed by two one-pole filters each way and kept at 8 kHz. */
-function phoneLine(pcm: Pcm): Pcm {
+export function phoneLine(pcm: Pcm): Pcm {
   const onePole = (samples: Float32Array, hz: number, high: boolean) => {
     const a = Math.exp((-2 * Math.PI * hz) / pcm.sampleRate);
     let low = 0;
@@ -175,12 +175,12 @@ function phoneLine(pcm: Pcm): Pcm {
   return resample({ samples, sampleRate: pcm.sampleRate }, 8000);
 }
 
-async function throughCodec(pcm: Pcm, extension: "ogg" | "m4a"): Promise<Pcm> {
+export async function throughCodec(pcm: Pcm, extension: "ogg" | "m4a"): Promise<Pcm> {
   return decodeSound(encodeWith(pcm, extension));
 }
 
 /** The same instrument on another line, about 26 dB below. */
-function withNeighbour(pcm: Pcm, { part, bank, instrument, take, seed }: Scene): Pcm {
+export function withNeighbour(pcm: Pcm, { part, bank, instrument, take, seed }: Scene): Pcm {
   const other = perform(part, bank, take.bpm * 1.31, instrument, {
     ...CAREFUL,
     seed: seed + 7,

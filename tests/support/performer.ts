@@ -46,6 +46,14 @@ export interface Playing {
   restartAfter?: number;
   restartFrom?: number;
   stopAfter?: number;
+  /** Notes an octave too high or too low beside the other wrong ones. */
+  octaves?: number;
+  /** Notes 14 dB softer than the rest. */
+  softNotes?: number;
+  /** Breath in the tone, dB against it; the attack speaks over so many seconds; a phrase fades by so many dB until the next breath. */
+  breathDb?: number;
+  speaksSec?: number;
+  fadesDb?: number;
   /** Plays without the repeats, though they are written. */
   skipsRepeats?: boolean;
   leadSec: number;
@@ -194,6 +202,10 @@ interface Sound {
   first?: PlayedTruth[];
 }
 
+const SOFT_DB = 14;
+/** A beginner breathes about so often. */
+const BREATH_EVERY_SEC = 3.5;
+
 /** How a slurred note is joined to the one before. */
 type Joint = "smooth" | "tongued" | "breath";
 interface Before {
@@ -226,7 +238,11 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
       atSec += by;
     }
   }
-  const wrong = chance(playing.wrong) ? wrongNote(note, place.instrument, random) : null;
+  const wrong = chance(playing.wrong)
+    ? wrongNote(note, place.instrument, random)
+    : playing.octaves && chance(playing.octaves)
+      ? { kind: "octave" as const, midi: note.midi! + (random() < 0.6 ? 12 : -12) }
+      : null;
   const target = (wrong?.midi ?? note.midi!) + playing.tuningCents / 100;
   const again = Boolean(place.before && Math.abs(place.before.midi - target) < 0.5);
   const joined = Boolean(place.before) && !again && !rings && (playing.legato || note.slurred);
@@ -267,12 +283,15 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
       sliding: false,
     });
     mixIn(sound, target, atSec + 0.07, until - atSec - 0.07, { smooth: true, gainDb: 0, sliding: false });
-  } else
+  } else {
+    const softer = playing.softNotes && chance(playing.softNotes) ? SOFT_DB : 0;
+    const tired = ((playing.fadesDb ?? 0) * (atSec % BREATH_EVERY_SEC)) / BREATH_EVERY_SEC;
     mixIn(sound, target, atSec, until - atSec, {
       smooth,
-      gainDb: playing.unevenDb * bell(random),
+      gainDb: playing.unevenDb * bell(random) - softer - tired,
       sliding: !smooth,
     });
+  }
   let extra: { atSec: number; midi: number } | undefined;
   if (chance(playing.doubled) && place.restAfter === false && written > 0.55) {
     // The second stroke takes the second half of the note.
@@ -350,6 +369,11 @@ function mixIn(
   const length = rings ? RATE * 1.4 : Math.round((lengthSec + lead) * RATE);
   let place = smooth ? (source.attackSec + 0.15) * RATE : 0;
   let wander = 0;
+  let [breath, rough] = [0, 0];
+  const { breathDb, speaksSec = 0 } = playing;
+  // Noise from a generator of its own, so that everything else is played as without it.
+  const air = breathDb === undefined ? null : seededRandom(Math.round(1000 * atSec) + 3);
+  const breathGain = breathDb === undefined ? 0 : 0.12 * 10 ** ((gainDb + breathDb) / 20);
   const phase = 6 * random();
   for (let i = 0; i < length + fade && from + i < into.length; i++) {
     const below = Math.floor(place);
@@ -358,7 +382,16 @@ function mixIn(
       const value =
         source.samples[below]! + (source.samples[below + 1]! - source.samples[below]!) * (place - below);
       const rise = smooth ? Math.min(1, i / cross) : 1;
-      into[from + i]! += gain * rise * value * (i < length ? 1 : 1 - (i - length) / fade);
+      const speaks = speaksSec > 0 && !smooth ? Math.min(1, 0.1 + (0.9 * i) / RATE / speaksSec) : 1;
+      const shape = rise * (i < length ? 1 : 1 - (i - length) / fade);
+      if (air) {
+        // Band-limited: the difference of two smoothed noises.
+        const white = 2 * air() - 1;
+        breath += 0.35 * (white - breath);
+        rough += 0.06 * (white - rough);
+        into[from + i]! += 2.4 * breathGain * shape * (breath - rough);
+      }
+      into[from + i]! += gain * speaks * shape * value;
     }
     if (i % 64 === 0) wander = 0.997 * wander + playing.wanderCents * 0.077 * bell(random);
     const sec = i / RATE - lead;
