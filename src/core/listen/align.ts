@@ -1,5 +1,5 @@
 import type { SoundingNote } from "../score";
-import { continues, onSamePitch, pitchFor, type Segment } from "./segments";
+import { continues, onSamePitch, pitchFor, type Segment, usualPeakDb } from "./segments";
 
 /** One step of the path: which segment was heard as which note. A jump begins a new pass through the line. */
 export interface Match {
@@ -36,11 +36,16 @@ const COST = {
   shared: 0.3,
   sharedUnbroken: 1,
   faintAgain: 0.8,
-  beforeStart: 0.3,
-  afterEnd: 0.3,
+  /** A sound before the first note or after the last. */
+  outside: 0.45,
   unreached: 1.2,
   unreachedCap: 6,
 };
+/**
+ * What is soft, or holds no pitch, is hardly the player's: a television, a child next door, breath. Levels against the take's usual one, dB;
+ * spreads of the pitch, semitones; the least a sound counts.
+ */
+const PLAYERS_OWN = { loudDb: -4, softDb: -16, steady: 0.12, unsteady: 0.32, least: 0.25 };
 const MAX_NOTES_SKIPPED = 4;
 const MAX_SEGMENTS_SKIPPED = 4;
 const FAINT_DIP_DB = 4;
@@ -119,6 +124,8 @@ function alignAtTempo(
   // When the note of a cell began: its segment's attack, or later where two notes share a segment.
   const began = new Float64Array(N * M);
   const extraCost = new Float64Array(M + 1);
+  const outside = new Float64Array(M + 1);
+  const own = playersOwn(segments);
   const weak = segments.map((segment, j) => continues(segment, segments[j - 1]));
   // Struck again on its pitch without a pause: a note of its own, or a sound that throbs.
   const again = segments.map((segment, j) => onSamePitch(segment, segments[j - 1]));
@@ -131,8 +138,9 @@ function alignAtTempo(
       ? COST.continued
       : again[j]
         ? COST.struckAgain
-        : COST.extra + COST.extraLong * Math.min(1, seconds / 0.3);
+        : own[j]! * (COST.extra + COST.extraLong * Math.min(1, seconds / 0.3));
     extraCost[j + 1] = extraCost[j]! + cost;
+    outside[j + 1] = outside[j]! + Math.min(cost, COST.outside * own[j]!);
   });
 
   for (let j = 0; j < M; j++) {
@@ -173,7 +181,7 @@ function alignAtTempo(
     for (let i = 0; i < N; i++) {
       const here = i * M + j;
       const match = pitchCosts[here]!;
-      let best = Math.min(COST.unreachedCap, COST.unreached * i) + Math.min(6, COST.beforeStart * j) + match;
+      let best = Math.min(COST.unreachedCap, COST.unreached * i) + outside[j]! + match;
       let origin = -1;
       let jump = 0;
       let start = segments[j]!.onsetSec;
@@ -238,7 +246,8 @@ function alignAtTempo(
       const cost =
         total[i * M + j]! +
         Math.min(COST.unreachedCap, COST.unreached * (N - 1 - i)) +
-        Math.min(6, COST.afterEnd * (M - 1 - j));
+        outside[M]! -
+        outside[j + 1]!;
       if (cost < lowest) {
         lowest = cost;
         end = i * M + j;
@@ -250,6 +259,17 @@ function alignAtTempo(
     matches.push({ note: Math.floor(cell / M), segment: cell % M, jump: jumped[cell] === 1 });
   matches.reverse();
   return { matches, cost: lowest / Math.max(1, N), secPerQuarter };
+}
+
+/** How much each segment counts as the player's own, 0 to 1: by its loudness and how steady its pitch is. */
+function playersOwn(segments: readonly Segment[]): Float64Array {
+  const usual = usualPeakDb(segments);
+  const { loudDb, softDb, steady, unsteady, least } = PLAYERS_OWN;
+  const share = (value: number, none: number, all: number) =>
+    Math.max(0, Math.min(1, (value - none) / (all - none)));
+  return Float64Array.from(segments, ({ peakDb, spread }) =>
+    Math.max(least, share(peakDb - usual, softDb, loudDb) * share(spread, unsteady, steady)),
+  );
 }
 
 /** The sign of a new attack nearest to when one is due inside a segment, within a third of the note before. */

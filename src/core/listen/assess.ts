@@ -5,9 +5,21 @@ import { type Alignment, align } from "./align";
 import { listenByEar } from "./by-ear";
 import { extractFeatures, type Features, followFeatures, type PitchReach } from "./features";
 import { dueTimes, forgiveGaps } from "./gaps";
+import {
+  isHum,
+  isTalk,
+  isThisLine,
+  isThisRhythm,
+  isTooQuiet,
+  isVoice,
+  lasting,
+  mostlyBars,
+  soundsLikeMusic,
+  strokesOnBars,
+} from "./gates";
 import { judge } from "./judge";
 import { contourOf, heldTones, judgeLongTones, longestSound, measureLongTone } from "./long-tone";
-import { pitchedSegments, type Segment, soundFloorDb } from "./segments";
+import { pitchedSegments, type Segment } from "./segments";
 import { circularMean, percentile, round } from "./statistics";
 import { barSegments, struckSegments } from "./strikes";
 import { tuningByName, writtenChanges } from "./summary";
@@ -19,13 +31,6 @@ export const ENGINE_VERSION = "1.8.0";
 
 /** A take longer than this is refused, seconds. */
 export const LONGEST_TAKE_SEC = 900;
-
-const TOO_QUIET_DB = -58;
-/**
- * Least share of the playing that the line must explain. On simulated players who ignore the key and start again it is
- * 0.45 and more for the line asked for, 0.27 and less for another one.
- */
-const MATCH_FIT = 0.36;
 
 /** What the stages between sound and verdict made; `segments` in sounding pitch, before the take's tuning is taken off. */
 export interface Trace {
@@ -39,9 +44,6 @@ export type Watch = (trace: Trace) => void;
 const LEAST_SOUND_SEC = 0.5;
 /** A siren glides for longer than a word, seconds. */
 const LEAST_GLIDE_SEC = 1.2;
-/** Fewer attacks in step with a longer rhythm may be any sudden sounds. */
-const LEAST_ATTACKS = 6;
-
 /**
  * Assesses one recording of one part.
  *
@@ -194,10 +196,6 @@ function assessPitched(
   return foreign ? unassessed("no-music") : answer;
 }
 
-function isTooQuiet(features: Features): boolean {
-  return percentile(features.levelDb, 98) < TOO_QUIET_DB;
-}
-
 /** The take without what no microphone means: values that are no numbers, a constant offset. */
 function playable({ samples, sampleRate }: Pcm): Pcm {
   let sum = 0;
@@ -230,8 +228,8 @@ function assessMelody(
   const segments = heard.map((segment) => ({ ...segment, midi: segment.midi! - tuning - 12 * octave }));
   const alignment = align(line.notes, segments, line.totalSec / line.totalQuarters);
   watch?.({ features, segments: heard, alignment });
+  if (!isThisLine(alignment, line.notes, segments)) return unassessed("no-match");
   const judged = judge(line, segments, alignment, features, 100 * tuning + 1200 * octave, options);
-  if (judged.fit < MATCH_FIT) return unassessed("no-match");
   const reference = referenceCents(options);
   const notes = withoutGaps(line, judged.notes, judged.beat.secPerQuarter, options).map((note) => ({
     ...note,
@@ -343,10 +341,7 @@ function judgeStrokes(
   const unpitched = { ...line, notes: line.notes.map((note) => ({ ...note, midi: null })) };
   const alignment = align(unpitched.notes, segments, line.totalSec / line.totalQuarters);
   const judged = judge(unpitched, segments, alignment, features, 0, options);
-  const matched = judged.notes.filter((note) => note.verdict !== "missed").length;
-  const few = matched < Math.min(LEAST_ATTACKS, 0.5 * line.notes.length);
-  if (few || judged.fit < MATCH_FIT || judged.extras.length > line.notes.length)
-    return unassessed("no-match");
+  if (!isThisRhythm(alignment, unpitched.notes, segments, judged)) return unassessed("no-match");
   return {
     ...unassessed("assessed"),
     take: {
@@ -419,10 +414,6 @@ function glidingTone(features: Features, { fromSec, toSec }: { fromSec: number; 
   };
 }
 
-function lasting(segment: Segment): number {
-  return segment.offsetSec - segment.onsetSec;
-}
-
 function unassessed(status: TakeStatus): Assessment {
   return {
     engineVersion: ENGINE_VERSION,
@@ -443,61 +434,6 @@ function pitchReach(line: Timeline, struckBars: boolean): PitchReach {
     struckBars,
     expected: [...new Set(midis)],
   };
-}
-
-const ofBars = (segment: Segment) => segment.spread < 0.25 && segment.clarity > 0.5;
-
-/** Bars keep the pitch they were struck with; most sudden sounds of a room have none. */
-function strokesOnBars(segments: readonly Segment[]): boolean {
-  const clear = segments.filter(ofBars);
-  return clear.length >= 2 && clear.length >= 0.4 * segments.length;
-}
-
-function mostlyBars(segments: readonly Segment[]): boolean {
-  return segments.filter(ofBars).length >= 0.75 * segments.length;
-}
-
-/**
- * A voice glides: of its pitched moments at most 0.28 stood still in sentences of a speech synthesiser, where every
- * instrument heard, wavering and in a tiled room, had 0.85 and more.
- */
-function isTalk(segments: readonly Segment[]): boolean {
-  const standing = segments.filter((segment) => Math.abs(segment.glide) < 1.5 && segment.spread < 0.25);
-  return secondsOf(standing) < 0.5 * secondsOf(segments);
-}
-
-/** Whether the sudden sounds of a take are words. Counting aloud in step with a rhythm is judged before anybody asks. */
-function isVoice(listen: Listen): boolean {
-  const features = listen({ lowest: VOICE.lowest, highest: VOICE.highest });
-  const segments = pitchedSegments(features);
-  return secondsOf(segments) > VOICE.leastSec && isTalk(segments);
-}
-const VOICE = { lowest: 40, highest: 80, leastSec: 0.5 };
-
-/** One pitch that never stops, give or take octaves: a fan, a mains hum. */
-function isHum(segments: readonly Segment[]): boolean {
-  const longest = segments.reduce((best, each) => (lasting(each) > lasting(best) ? each : best));
-  const same = segments.filter((each) => {
-    const away = Math.abs(each.midi! - longest.midi!) % 12;
-    return away < 0.6 || away > 11.4;
-  });
-  return lasting(longest) > 4 && secondsOf(same) > 0.9 * secondsOf(segments);
-}
-
-function secondsOf(segments: readonly Segment[]): number {
-  return segments.reduce((sum, segment) => sum + lasting(segment), 0);
-}
-
-/** Playing holds steady pitches for a good part of its sounding time; speech glides and noise has none. */
-function soundsLikeMusic(segments: readonly Segment[], features: Features): boolean {
-  const steady = segments.filter(
-    (segment) => segment.spread < 0.25 && lasting(segment) >= 0.09 && segment.clarity > 0.8,
-  );
-  const steadySec = secondsOf(steady);
-  const loud = Math.max(percentile(features.levelDb, 95) - 30, soundFloorDb(features));
-  let soundingSec = 0;
-  for (const level of features.outlineDb) if (level > loud) soundingSec += features.fineHopSec;
-  return steadySec >= 0.5 && steadySec >= 0.3 * soundingSec;
 }
 
 /** The take's own tuning in semitones, -0.5 to 0.5: the circular mean of distances to the nearest semitone, by duration. */

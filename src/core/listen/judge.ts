@@ -8,6 +8,7 @@ import { calibrated } from "./confidence";
 import { extraNotes } from "./extras";
 import type { Features } from "./features";
 import type { Heard } from "./heard";
+import { splitPasses } from "./passes";
 import { listenAgain, noteLevels } from "./second-listening";
 import { continues, pitchFor, type Segment } from "./segments";
 import { median, round } from "./statistics";
@@ -22,13 +23,9 @@ const HESITATION_SEC = 0.4;
 const HESITATION_BEATS = 0.75;
 /** Notes left out at the end before it counts as stopping early. */
 const STOPPED_NOTES = 3;
-/** Fewer matched notes in a row say nothing about which piece it is. */
-const SHORTEST_PASS = 4;
 
 /** Confidence of a note that the reference may have played alone. */
 const DOUBTFUL = 0.3;
-/** A pass that matches so much of the line is the line. */
-const WHOLE_LINE = 0.7;
 
 export interface Judgement {
   notes: NoteVerdict[];
@@ -37,8 +34,6 @@ export interface Judgement {
   beat: OwnBeat;
   /** A reference of the same notes is loud enough to stand for missed ones. */
   bleed: boolean;
-  /** Share of what was played that the line explains, 0 to 1: how much this is the same piece. */
-  fit: number;
 }
 
 /**
@@ -114,62 +109,7 @@ export function judge(
     breaks: breaks.sort((a, b) => a.atSec - b.atSec),
     beat,
     bleed: bleed.loud,
-    fit: explainedShare(passes, notes, segments, alignment.secPerQuarter),
   };
-}
-
-/**
- * Share of the steady sound that the line explains, by duration: on the right pitch and in step with the note before, in
- * passes of several notes. Another piece matches a note here and there, but never a row of them.
- */
-function explainedShare(
-  passes: readonly Match[][],
-  notes: readonly SoundingNote[],
-  segments: readonly Segment[],
-  secPerQuarter: number,
-): number {
-  const seconds = (segment: Segment) => {
-    const steady =
-      segment.midi === null || (segment.spread < 0.35 && segment.offsetSec - segment.onsetSec >= 0.09);
-    return steady ? segment.offsetSec - segment.onsetSec : 0;
-  };
-  let explained = 0;
-  for (const pass of passes.filter((each) => each.length >= Math.min(SHORTEST_PASS, notes.length))) {
-    pass.forEach(({ note, segment }, place) => {
-      const [written, heard] = [notes[note]!, segments[segment]!];
-      if (
-        written.midi !== null &&
-        heard.midi !== null &&
-        Math.abs(pitchFor(heard, written.midi) - written.midi) > 0.55
-      )
-        return;
-      const before = pass[place - 1];
-      if (before && before.segment !== segment) {
-        const expected = (written.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
-        const played = heard.onsetSec - segments[before.segment]!.onsetSec;
-        if (Math.abs(played - expected) > 0.12 + 0.2 * expected) return;
-      }
-      if (before?.segment === segment) return;
-      explained += seconds(heard);
-      // A sound that wavers is heard in several stretches.
-      for (let next = segment + 1; continues(segments[next], segments[next - 1]); next++)
-        explained += seconds(segments[next]!);
-    });
-  }
-  const total = (some: readonly Segment[]) => some.reduce((sum, segment) => sum + seconds(segment), 0);
-  // Talk before or after a row that covers most of the line is not held against it.
-  const row = passes.find((pass) => pass.length >= WHOLE_LINE * notes.length);
-  const counted = row ? segments.slice(passes[0]![0]!.segment, passes.at(-1)!.at(-1)!.segment + 1) : segments;
-  return explained / Math.max(0.001, total(counted));
-}
-
-function splitPasses(matches: readonly Match[]): Match[][] {
-  const passes: Match[][] = [];
-  for (const match of matches) {
-    if (match.jump || passes.length === 0) passes.push([]);
-    passes.at(-1)!.push(match);
-  }
-  return passes;
 }
 
 /** The best complete pass where there is one, else for every note the last pass that reached it. */

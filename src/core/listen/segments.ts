@@ -158,13 +158,18 @@ export function pitchedSegments(features: Features): Segment[] {
  * earphones or somebody practising next door.
  */
 export function nearEnough(segments: readonly Segment[]): (segment: Segment) => boolean {
+  const usual = usualPeakDb(segments);
+  return (segment) => segment.peakDb > usual - BACKGROUND_DB;
+}
+
+/** The peak level that half of the sounding time reaches, dB full scale. */
+export function usualPeakDb(segments: readonly Segment[]): number {
   const byLevel = [...segments].sort((a, b) => b.peakDb - a.peakDb);
   const seconds = (some: readonly Segment[]) =>
     some.reduce((sum, segment) => sum + segment.offsetSec - segment.onsetSec, 0);
   const half = seconds(byLevel) / 2;
   let sum = 0;
-  const usual = byLevel.find((segment) => (sum += segment.offsetSec - segment.onsetSec) >= half)?.peakDb ?? 0;
-  return (segment) => segment.peakDb > usual - BACKGROUND_DB;
+  return byLevel.find((segment) => (sum += segment.offsetSec - segment.onsetSec) >= half)?.peakDb ?? 0;
 }
 
 /** A short unsettled start that runs into the same note without a new attack is the beginning of that note. */
