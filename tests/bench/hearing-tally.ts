@@ -102,7 +102,12 @@ export class Tally {
 
   /** Cells of the table: errors, right notes, times and pitches, everything else. */
   cells(): [string, string, string] {
-    const rate = (counts: readonly number[]) => `${f1(counts).toFixed(2)} of ${counts[0]! + counts[2]!}`;
+    const rate = (counts: readonly number[]) => {
+      const [hits, wrong] = counts as [number, number];
+      const said = hits + wrong;
+      const precise = said === 0 ? "nothing said" : `${(hits / said).toFixed(2)} of ${said} said right`;
+      return `${f1(counts).toFixed(2)} of ${counts[0]! + counts[2]!} (${precise})`;
+    };
     return [
       `F1 ${this.f1.toFixed(3)} of ${this.hits + this.overlooked}; ${this.assessed} of ${this.takes} takes known`,
       `${((100 * this.falseAlarms) / Math.max(1, this.right)).toFixed(2)} false alarms in 100; ${this.extras[1]} extras invented, ${this.extras[2]} overlooked; kind right ${this.kinds[0]} of ${this.kinds[0]! + this.kinds[1]!}`,

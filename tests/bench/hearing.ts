@@ -164,7 +164,8 @@ const TAKES_EACH = Number(process.env.TAKES_EACH ?? 1);
 
 /**
  * Errors found in performances put together from single notes, by sound source, condition and way of playing, worst first;
- * what is held out is told apart. TELL=1 names every mistake of the engine on standard error.
+ * what is held out is told apart. TELL=1 names every mistake of the engine on standard error; ONLY=text keeps to sounds whose name has
+ * it.
  */
 export async function benchHearing(): Promise<Row[]> {
   const rows: Row[] = [];
@@ -173,7 +174,7 @@ export async function benchHearing(): Promise<Row[]> {
     const others = { "onset and note program": new ToolTally(), "pitch library": new ToolTally() };
     const tallyOf = (name: string) => tallies.get(name) ?? tallies.set(name, new Tally()).get(name)!;
     for await (const outcome of outcomes(
-      SOURCES.filter((source) => source.heldOut === heldOut),
+      SOURCES.filter((source) => source.heldOut === heldOut && source.name.includes(process.env.ONLY ?? "")),
       TAKES_EACH,
     )) {
       const where = `${outcome.source}/${outcome.condition}/${outcome.way}/${outcome.seed}`;

@@ -1,14 +1,17 @@
 import type { Match } from "./align";
 import { SAME_SOUND } from "./blemishes";
 import type { Heard } from "./heard";
-import { continues, type Segment } from "./segments";
+import { continues, type Segment, usualPeakDb } from "./segments";
 import { round } from "./statistics";
 import type { Assessment } from "./types";
 
 /** Shorter than this, a sound beside a note of its pitch is that note's edge. */
 const EDGE_SEC = 0.16;
-/** What makes a sound an extra note: it lasts, it has a clear pitch, it was begun. */
-const EXTRA = { least: 0.09, clarity: 0.8, dipDb: 6 };
+/**
+ * What makes a sound an extra note: it lasts, it has a clear and steady pitch, it was begun, and it is nearly as loud as the take's notes
+ * ("extras invented" of the combined bench: a television, the end of a breath, what automatic gain turns up).
+ */
+const EXTRA = { least: 0.09, clarity: 0.8, spread: 0.25, dipDb: 6, softerDb: 9 };
 
 /** A soft beginning or a flicker of the release: short, and it touches a stretch of the same pitch. */
 function isEdge(short: Segment, beside: Segment | undefined): boolean {
@@ -20,9 +23,16 @@ function isEdge(short: Segment, beside: Segment | undefined): boolean {
 }
 
 /** Whether a sound nobody wrote is plainly a note of its own. */
-function isExtra(segment: Segment, before: Segment | undefined, after: Segment | undefined): boolean {
+function isExtra(
+  segment: Segment,
+  before: Segment | undefined,
+  after: Segment | undefined,
+  usualDb: number,
+): boolean {
+  if (segment.peakDb < usualDb - EXTRA.softerDb) return false;
   if (segment.midi === null) return true;
-  if (segment.offsetSec - segment.onsetSec < EXTRA.least || segment.clarity < EXTRA.clarity) return false;
+  if (segment.offsetSec - segment.onsetSec < EXTRA.least) return false;
+  if (segment.clarity < EXTRA.clarity || segment.spread > EXTRA.spread) return false;
   if (isEdge(segment, before) || isEdge(segment, after) || continues(segment, before)) return false;
   // The sound before going on, on its pitch or heard an octave or a twelfth off, unless a new attack says otherwise.
   return ![before, after].some((beside) => {
@@ -42,12 +52,13 @@ export function extraNotes(
   tuningCents: number,
 ): Assessment["extras"] {
   const used = new Set(matches.map((match) => match.segment));
+  const usualDb = usualPeakDb([...used].map((j) => segments[j]!));
   const first = Math.min(...used);
   const last = Math.max(...used);
   const cracks = new Set(heard.flatMap((each) => (each?.cracked ? [each.segmentIndex - 1] : [])));
   return segments.flatMap((segment, j) => {
     if (used.has(j) || j < first || j > last || cracks.has(j)) return [];
-    if (!isExtra(segment, segments[j - 1], segments[j + 1])) return [];
+    if (!isExtra(segment, segments[j - 1], segments[j + 1], usualDb)) return [];
     if (heard.some((each) => each && segment.onsetSec > each.onsetSec && segment.offsetSec <= each.offsetSec))
       return [];
     return [

@@ -12,12 +12,13 @@ import { splitPasses } from "./passes";
 import { listenAgain, noteLevels } from "./second-listening";
 import { continues, pitchFor, type Segment } from "./segments";
 import { median, round } from "./statistics";
+import { type Timing, timingsOf } from "./timing";
 import type { Assessment, AssessOptions, NoteVerdict, TakeBreak } from "./types";
 import { missedNote, placeOf } from "./verdict";
 import { wrongKind } from "./wrong-kind";
 
 /** Below this confidence a wrong note is given to the player. */
-const BENEFIT_BELOW = 0.45;
+const BENEFIT_BELOW = 0.7;
 /** A gap this much longer than the player's own beat asks for is a hesitation, seconds and beats. */
 const HESITATION_SEC = 0.4;
 const HESITATION_BEATS = 0.75;
@@ -64,6 +65,7 @@ export function judge(
     points.push({ quarters: notes[i]!.onsetQuarters, sec: each.onsetSec, run: each.run });
   });
   const beat = ownBeat(points, alignment.secPerQuarter);
+  const timings = timingsOf(notes, heard, beat, pointOf, options.timingToleranceMs);
   const verdicts = notes.map((note, i) =>
     verdictOf(
       note,
@@ -71,7 +73,7 @@ export function judge(
       heard[i + 1],
       heard[i - 1],
       beat,
-      pointOf.get(i),
+      timings[i]!,
       tuningCents,
       options,
       instrument,
@@ -309,7 +311,7 @@ function verdictOf(
   next: Heard | undefined,
   before: Heard | undefined,
   beat: OwnBeat,
-  point: number | undefined,
+  timing: Timing,
   tuningCents: number,
   options: AssessOptions,
   instrument: Instrument | undefined,
@@ -337,11 +339,6 @@ function verdictOf(
   );
   const isWrong = wrong && confidence >= BENEFIT_BELOW;
 
-  const timingMs =
-    point === undefined
-      ? null
-      : Math.round((heard.onsetSec - beat.timeAt(note.onsetQuarters, heard.run, point)) * 1000);
-  const limit = options.timingToleranceMs ?? 70;
   const written = note.durationQuarters * beat.rateAt(note.onsetQuarters, heard.run);
   const until =
     next && next.segmentIndex > heard.segmentIndex && next.run === heard.run
@@ -366,15 +363,7 @@ function verdictOf(
       playedMidi === null
         ? null
         : round(100 * (playedMidi - (isWrong || note.midi === null ? Math.round(playedMidi) : note.midi)), 1),
-    timing:
-      timingMs === null || note.fermata
-        ? null
-        : timingMs < -limit
-          ? "early"
-          : timingMs > limit
-            ? "late"
-            : "ok",
-    timingMs: note.fermata ? null : timingMs,
+    ...timing,
     length:
       lengthRatio === null
         ? null

@@ -1,4 +1,5 @@
 import type { Features } from "./features";
+import { partialOnset } from "./partial-onset";
 import { RIVAL_SEMITONES } from "./pitch";
 import { median, percentile, standardDeviation, weightedLine } from "./statistics";
 
@@ -145,12 +146,30 @@ export function pitchedSegments(features: Features): Segment[] {
     f = end;
   }
   const notes = withScoopsJoined(segments.filter(nearEnough(segments)));
+  placeSoftAttacks(notes, features);
   notes.forEach((note, i) => {
     const before = notes[i - 1];
     note.gapSec = before ? Math.max(0, note.onsetSec - before.offsetSec) : note.onsetSec;
     note.seams = seamsOf(features, note);
   });
   return notes;
+}
+
+/** Where the level hardly rises, a note that changes pitch is placed by its own partials instead. */
+const SOFT_ATTACK = { riseDb: 10, step: 0.6, gapSec: 0.3, leastSec: 0.05 };
+
+function placeSoftAttacks(notes: Segment[], { sound }: Features): void {
+  notes.forEach((note, i) => {
+    const before = notes[i - 1];
+    if (!before || note.attackDb >= SOFT_ATTACK.riseDb) return;
+    if (Math.abs(note.midi! - before.midi!) < SOFT_ATTACK.step) return;
+    if (note.onsetSec - before.offsetSec > SOFT_ATTACK.gapSec) return;
+    const placed = partialOnset(sound, note.midi!, before.midi!, note.onsetSec);
+    if (placed === null || placed < before.onsetSec + SOFT_ATTACK.leastSec) return;
+    if (placed > note.offsetSec - SOFT_ATTACK.leastSec) return;
+    note.onsetSec = placed;
+    before.offsetSec = Math.min(before.offsetSec, Math.max(placed, before.onsetSec + SOFT_ATTACK.leastSec));
+  });
 }
 
 /**
