@@ -27,7 +27,7 @@ import { stillness, tapSegments } from "./taps";
 import type { Assessment, AssessOptions, Gap, Mode, NoteVerdict, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
-export const ENGINE_VERSION = "1.8.0";
+export const ENGINE_VERSION = "1.9.0";
 
 /** A take longer than this is refused, seconds. */
 export const LONGEST_TAKE_SEC = 900;
