@@ -2,7 +2,7 @@ import { bell } from "../../demo/random";
 import { assess } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
 import { seededRandom } from "../../src/core/rhythm";
-import { derivePart, timeline } from "../../src/core/score";
+import { derivePart, type Timeline, timeline } from "../../src/core/score";
 import { CONDITIONS, spoken } from "../support/conditions";
 import type { PlayedTake } from "../support/performer";
 import { randomLine } from "../support/random-line";
@@ -36,9 +36,30 @@ export async function benchRhythm(): Promise<Row[]> {
     ["counting, lower voice", syllable("en+m3")],
   ];
   const rows: Row[] = [];
+  const clap = sounds[1]![1];
+  for (const condition of HEARD_IN) rows.push(await struck("claps, counted aloud", clap, condition, true));
   for (const [name, sound] of sounds)
     for (const condition of HEARD_IN) rows.push(await struck(name, sound, condition));
   return rows;
+}
+
+const NUMBERS = ["one", "two", "three", "four"];
+
+/** "One, two, three": a number on every beat, as loud as the strokes less 4 dB. */
+function countAloud(samples: Float32Array, line: Timeline, seed: number): void {
+  const voice = ["en+f3", "en+m3", "en+f2"][seed % 3]!;
+  const words = NUMBERS.map((word) => spoken(word, voice));
+  for (const bar of line.measures) {
+    const beats = Math.round(bar.durationQuarters / bar.beatQuarters);
+    for (let beat = 0; beat < beats; beat++) {
+      const word = words[beat % words.length]!;
+      const gain = 0.063 / rootMeanSquare(word);
+      const at = 1 + bar.onsetSec + beat * bar.beatQuarters * bar.secPerQuarter;
+      const from = Math.round((at - audibleAttack(word, RATE)) * RATE);
+      for (let i = 0; i < word.length && from + i < samples.length; i++)
+        if (from + i >= 0) samples[from + i]! += gain * word[i]!;
+    }
+  }
 }
 
 function syllable(voice: string): SingleNote {
@@ -46,7 +67,8 @@ function syllable(voice: string): SingleNote {
   return { midi: 60, samples, attackSec: audibleAttack(samples, RATE), rms: rootMeanSquare(samples) };
 }
 
-async function struck(name: string, sound: SingleNote, condition: string): Promise<Row> {
+/** @param counted  somebody counts the beats aloud meanwhile, nearly as loud as the strokes */
+async function struck(name: string, sound: SingleNote, condition: string, counted = false): Promise<Row> {
   const counts = { hits: 0, falseAlarms: 0, overlooked: 0, right: 0, extras: 0, known: 0 };
   const late: number[] = [];
   for (let seed = 1; seed <= LINES_EACH; seed++) {
@@ -67,6 +89,7 @@ async function struck(name: string, sound: SingleNote, condition: string): Promi
         if (from + i < samples.length) samples[from + i]! += gain * sound.samples[i]!;
       attacks.set(note.index, at);
     }
+    if (counted) countAloud(samples, line, seed);
     const take: PlayedTake = {
       pcm: { samples, sampleRate: RATE },
       played: [],

@@ -36,8 +36,10 @@ const COST = {
   shared: 0.3,
   sharedUnbroken: 1,
   faintAgain: 0.8,
-  /** A sound before the first note or after the last. */
+  /** A sound before the first note or after the last; a stroke, which has no pitch to tell it by, and all of them together. */
   outside: 0.45,
+  strokeOutside: 0.3,
+  strokesOutside: 6,
   unreached: 1.2,
   unreachedCap: 6,
 };
@@ -125,7 +127,11 @@ function alignAtTempo(
   const began = new Float64Array(N * M);
   const extraCost = new Float64Array(M + 1);
   const outside = new Float64Array(M + 1);
+  const strokes = notes.every(({ midi }) => midi === null);
   const own = playersOwn(segments);
+  // Between two places of the take, the second one left out.
+  const outsideCost = (from: number, to: number) =>
+    strokes ? Math.min(COST.strokesOutside, COST.strokeOutside * (to - from)) : outside[to]! - outside[from]!;
   const weak = segments.map((segment, j) => continues(segment, segments[j - 1]));
   // Struck again on its pitch without a pause: a note of its own, or a sound that throbs.
   const again = segments.map((segment, j) => onSamePitch(segment, segments[j - 1]));
@@ -181,7 +187,7 @@ function alignAtTempo(
     for (let i = 0; i < N; i++) {
       const here = i * M + j;
       const match = pitchCosts[here]!;
-      let best = Math.min(COST.unreachedCap, COST.unreached * i) + outside[j]! + match;
+      let best = Math.min(COST.unreachedCap, COST.unreached * i) + outsideCost(0, j) + match;
       let origin = -1;
       let jump = 0;
       let start = segments[j]!.onsetSec;
@@ -244,10 +250,7 @@ function alignAtTempo(
   for (let i = 0; i < N; i++) {
     for (let j = 0; j < M; j++) {
       const cost =
-        total[i * M + j]! +
-        Math.min(COST.unreachedCap, COST.unreached * (N - 1 - i)) +
-        outside[M]! -
-        outside[j + 1]!;
+        total[i * M + j]! + Math.min(COST.unreachedCap, COST.unreached * (N - 1 - i)) + outsideCost(j + 1, M);
       if (cost < lowest) {
         lowest = cost;
         end = i * M + j;

@@ -29,8 +29,8 @@ function isExtra(
   after: Segment | undefined,
   usualDb: number,
 ): boolean {
-  if (segment.peakDb < usualDb - EXTRA.softerDb) return false;
   if (segment.midi === null) return true;
+  if (segment.peakDb < usualDb - EXTRA.softerDb) return false;
   if (segment.offsetSec - segment.onsetSec < EXTRA.least) return false;
   if (segment.clarity < EXTRA.clarity || segment.spread > EXTRA.spread) return false;
   if (isEdge(segment, before) || isEdge(segment, after) || continues(segment, before)) return false;

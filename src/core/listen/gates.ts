@@ -16,6 +16,8 @@ const LINE = {
   /** Evidence of its rows that is enough by itself, and that which is asked for beside the share ("partial takes known"). */
   plain: 5.2,
   besideShare: 3.2,
+  /** The same where most of the sound glides as a voice does ("talk against a melody"). */
+  amidTalk: 15,
   /** Lines of fewer notes have no rows to speak of; they are known by the share alone. */
   fewNotes: 6,
 };
@@ -43,11 +45,16 @@ export function isThisLine(
 ): boolean {
   const { share, evidence } = lineFit(alignment, notes, segments);
   if (notes.length < LINE.fewNotes) return share >= LINE.share;
+  // A row may be met by chance in a voice that goes up and down.
+  if (isTalk(segments)) return share >= LINE.share && evidence >= LINE.amidTalk;
   return evidence >= LINE.plain || (share >= LINE.share && evidence >= LINE.besideShare);
 }
 
-/** Fewer attacks in step with a longer rhythm may be any sudden sounds. */
-const LEAST_ATTACKS = 6;
+/**
+ * Fewer attacks in step with a longer rhythm may be any sudden sounds; their evidence is asked for up to a number, of short rhythms a
+ * share of all there can be ("talk against a rhythm").
+ */
+const RHYTHM = { leastAttacks: 6, evidence: 8, shareOfAll: 0.6 };
 
 /** The same for strokes: enough of them in step, and not more beside the line than in it. */
 export function isThisRhythm(
@@ -57,9 +64,12 @@ export function isThisRhythm(
   judged: Pick<Assessment, "notes" | "extras">,
 ): boolean {
   const matched = judged.notes.filter((note) => note.verdict !== "missed").length;
+  const { share, evidence } = lineFit(alignment, notes, segments);
+  const allOfIt = EVIDENCE.inStep * notes.length + EVIDENCE.begins;
   return (
-    matched >= Math.min(LEAST_ATTACKS, 0.5 * notes.length) &&
-    lineFit(alignment, notes, segments).share >= LINE.share &&
+    matched >= Math.min(RHYTHM.leastAttacks, 0.5 * notes.length) &&
+    evidence >= Math.min(RHYTHM.evidence, RHYTHM.shareOfAll * allOfIt) &&
+    share >= LINE.share &&
     judged.extras.length <= notes.length
   );
 }
