@@ -76,16 +76,17 @@ export function align(
   markedSecPerQuarter: number,
 ): Alignment {
   const pitchCosts = pitchCostTable(notes, segments);
+  const own = playersOwn(segments);
   const tempi = Array.from({ length: 17 }, (_, i) => markedSecPerQuarter * 0.56 * 1.09 ** i);
   let best: Alignment | undefined;
   for (const secPerQuarter of tempi) {
-    const found = alignAtTempo(notes, segments, pitchCosts, secPerQuarter);
+    const found = alignAtTempo(notes, segments, pitchCosts, own, secPerQuarter);
     if (!best || found.cost < best.cost) best = found;
   }
   for (let round = 0; round < 2; round++) {
-    const own = ownTempo(notes, segments, best!);
-    if (Math.abs(Math.log(own / best!.secPerQuarter)) < 0.005) break;
-    const again = alignAtTempo(notes, segments, pitchCosts, own);
+    const tempo = ownTempo(notes, segments, best!);
+    if (Math.abs(Math.log(tempo / best!.secPerQuarter)) < 0.005) break;
+    const again = alignAtTempo(notes, segments, pitchCosts, own, tempo);
     if (again.cost > best!.cost) break;
     best = again;
   }
@@ -116,6 +117,7 @@ function alignAtTempo(
   notes: readonly SoundingNote[],
   segments: readonly Segment[],
   pitchCosts: Float32Array,
+  own: Float64Array,
   secPerQuarter: number,
 ): Alignment {
   const N = notes.length;
@@ -128,7 +130,6 @@ function alignAtTempo(
   const extraCost = new Float64Array(M + 1);
   const outside = new Float64Array(M + 1);
   const strokes = notes.every(({ midi }) => midi === null);
-  const own = playersOwn(segments);
   // Between two places of the take, the second one left out.
   const outsideCost = (from: number, to: number) =>
     strokes ? Math.min(COST.strokesOutside, COST.strokeOutside * (to - from)) : outside[to]! - outside[from]!;

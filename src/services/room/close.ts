@@ -97,7 +97,8 @@ export async function closeRoom(
     await held.update(
       {
         closedAt: new Date(),
-        closedNoted: held.noted,
+        // Up to here it was read: what came in meanwhile is late.
+        closedNoted: room.noted,
         code: null,
         codeUntil: null,
         stateVersion: held.stateVersion + 1,
