@@ -13,7 +13,9 @@ const named = (file) => {
   const source = /\.(js|css)$/.test(file) ? readFileSync(join(folder, file), "utf8") : "";
   return files.filter((other) => other !== file && source.includes(other));
 };
-const wanted = new Set(files.filter((file) => /^(Stand|WallDesk|client)\./.test(file) || file.endsWith(".css")));
+const wanted = new Set(
+  files.filter((file) => /^(Stand|WallDesk|client)\./.test(file) || file.endsWith(".css")),
+);
 if (![...wanted].some((file) => file.startsWith("Stand.")))
   throw new Error("The page of the stand was not built");
 for (const file of wanted) for (const other of named(file)) wanted.add(other);

@@ -85,6 +85,7 @@ export async function benchCombined(): Promise<Row[]> {
         for (const each of outcome.way.split(", ")) tallyOf(`trait: ${each || "none"}`).add(outcome);
       }
     }
+    if (tallies.size === 0) continue;
     const byWorst = [...tallies].sort(([a, x], [b, y]) =>
       a.split(":")[0] === b.split(":")[0] ? x.f1 - y.f1 : a < b ? -1 : 1,
     );

@@ -189,6 +189,7 @@ export async function benchHearing(): Promise<Row[]> {
         tallyOf("clean and noise 20 dB below, as the other tools were given").add(outcome);
       }
     }
+    if (tallies.size === 0) continue;
     const label = heldOut ? "held out" : "tuned on";
     const byWorst = [...tallies].sort(([a, x], [b, y]) =>
       a.split(":")[0] === b.split(":")[0] ? x.f1 - y.f1 : a < b ? -1 : 1,
