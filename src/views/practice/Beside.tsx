@@ -40,15 +40,23 @@ function Days({ heading, strips, refresh }: Props & { heading: string }) {
 
 function Item({ strip, refresh }: { strip: StandStrip; refresh: () => Promise<void> }) {
   const { run, busy, problem } = useCall();
-  const [done, setDone] = useState(strip.done);
+  /** What was told just now, until the bench has said the same. */
+  const [told, setTold] = useState<boolean | null>(null);
+  const done = told ?? strip.done;
   const tick = async (now: boolean) => {
-    setDone(now);
+    setTold(now);
     const kept = await run(
-      () => call("PUT", `/api/strips/${strip.stripId}/done`, { done: now }),
+      // It goes through though the page is left at once.
+      () => call("PUT", `/api/strips/${strip.stripId}/done`, { done: now }, { keepalive: true }),
       "This was not kept. Try again in a moment.",
     );
-    if (kept === undefined) setDone(!now);
-    else await refresh().catch(() => undefined);
+    const fresh =
+      kept !== undefined &&
+      (await refresh().then(
+        () => true,
+        () => false,
+      ));
+    if (kept === undefined || fresh) setTold(null);
   };
   const { file, address } = strip;
   return (

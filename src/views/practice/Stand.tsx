@@ -143,9 +143,12 @@ export function Stand({ playerId, first }: { playerId: string; first: StandView 
   // Today's lines, their sounds and the engine are kept for a way home without network.
   useEffect(() => {
     void startOffline(playerId).then((ready) => {
-      if (ready) void keepForOffline(first, engravingWidth(first.preferences.large));
+      if (!ready) return;
+      // The page itself may be the one of the last visit, where the network was slow.
+      if (navigator.serviceWorker.controller) refresh().catch(() => undefined);
+      void keepForOffline(first, engravingWidth(first.preferences.large));
     });
-  }, [playerId, first]);
+  }, [playerId, first, refresh]);
 
   useEffect(() => {
     const wait = setTimeout(theRoom, ROOM_AFTER_MS);

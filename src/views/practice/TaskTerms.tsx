@@ -8,7 +8,7 @@ export function TellDone({ task, reload }: { task: TaskDetail; reload: () => voi
   const { run, busy, problem } = useCall();
   const tell = async () => {
     const done = await run(
-      () => call("PUT", `/api/tasks/${task.id}/done`, { done: !task.toldDone }),
+      () => call("PUT", `/api/tasks/${task.id}/done`, { done: !task.toldDone }, { keepalive: true }),
       "This was not kept. Try again in a moment.",
     );
     if (done !== undefined) reload();
