@@ -12,14 +12,13 @@ import {
   isThisRhythm,
   isTooQuiet,
   isVoice,
-  lasting,
   mostlyBars,
   soundsLikeMusic,
   strokesOnBars,
 } from "./gates";
 import { judge } from "./judge";
 import { contourOf, heldTones, judgeLongTones, longestSound, measureLongTone } from "./long-tone";
-import { pitchedSegments, type Segment } from "./segments";
+import { lasting, pitchedSegments, type Segment } from "./segments";
 import { circularMean, percentile, round } from "./statistics";
 import { barSegments, struckSegments } from "./strikes";
 import { tuningByName, writtenChanges } from "./summary";
@@ -44,6 +43,7 @@ export type Watch = (trace: Trace) => void;
 const LEAST_SOUND_SEC = 0.5;
 /** A siren glides for longer than a word, seconds. */
 const LEAST_GLIDE_SEC = 1.2;
+
 /**
  * Assesses one recording of one part.
  *

@@ -1,6 +1,7 @@
 import FFT from "fft.js";
 import { append, type Growing, makeHalver, makeResampler, makeRoom, type Pcm, type Stage } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
+import { hann } from "./hann";
 import { settleHeights } from "./heights";
 import { makePitchFinder } from "./pitch";
 
@@ -192,10 +193,7 @@ function outline(levelDb: Float32Array, lowestHz: number): Float32Array {
 function followSpectrum(sound: Growing, hop: number, sampleRate: number) {
   const fft = new FFT(FLUX_SIZE);
   const bins = Math.min(FLUX_SIZE / 2 - 1, Math.floor((FLUX_TOP_HZ * FLUX_SIZE) / sampleRate));
-  const window = Float64Array.from(
-    { length: FLUX_SIZE },
-    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / FLUX_SIZE),
-  );
+  const window = hann(FLUX_SIZE);
   const frame = new Float64Array(FLUX_SIZE);
   const spectrum = new Float64Array(2 * FLUX_SIZE);
   const now = new Float64Array(bins + 1);

@@ -2,7 +2,15 @@ import type { SoundingNote } from "../score";
 import type { Alignment } from "./align";
 import type { Features, PitchReach } from "./features";
 import { splitPasses } from "./passes";
-import { continues, pitchedSegments, pitchFor, type Segment, soundFloorDb, usualPeakDb } from "./segments";
+import {
+  continues,
+  lasting,
+  pitchedSegments,
+  pitchFor,
+  type Segment,
+  soundFloorDb,
+  usualPeakDb,
+} from "./segments";
 import { percentile } from "./statistics";
 import type { Assessment } from "./types";
 
@@ -147,10 +155,6 @@ function steadySec(segment: Segment): number {
 
 export function isTooQuiet(features: Features): boolean {
   return percentile(features.levelDb, 98) < TOO_QUIET_DB;
-}
-
-export function lasting(segment: Segment): number {
-  return segment.offsetSec - segment.onsetSec;
 }
 
 const ofBars = (segment: Segment) => segment.spread < 0.25 && segment.clarity > 0.5;

@@ -1,5 +1,6 @@
 import FFT from "fft.js";
 import { hzToMidi } from "../music";
+import { hann } from "./hann";
 import { makePitchFinder } from "./pitch";
 
 /** What is heard at a moment, for a picture that moves with the sound. */
@@ -33,10 +34,7 @@ export function makeLiveReader(
 ): (samples: Float32Array, from: number) => LiveFrame {
   const finder = makePitchFinder(LIVE_FRAME, sampleRate, 47);
   const fft = new FFT(LIVE_FRAME);
-  const window = Float64Array.from(
-    { length: LIVE_FRAME },
-    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / LIVE_FRAME),
-  );
+  const window = hann(LIVE_FRAME);
   const padded = new Float64Array(LIVE_FRAME);
   const spectrum = new Float64Array(2 * LIVE_FRAME);
   const top = Math.min(LIVE_FRAME / 2, Math.floor((TOP_HZ * LIVE_FRAME) / sampleRate));

@@ -1,5 +1,6 @@
 import type { Pcm } from "../audio";
 import { midiToHz } from "../music";
+import { hann } from "./hann";
 
 /** Frames over which partials are followed: so many periods of the pitch, seconds at least; how far apart. */
 const FRAME = { periods: 3, leastSec: 0.03, hopSec: 0.005 };
@@ -64,10 +65,7 @@ function levelsOf(
   const power = new Float64Array(frames);
   const windowed = new Float64Array(size);
   const turns = partialsHz.map((hz) => 2 * Math.cos((2 * Math.PI * hz) / sampleRate));
-  const window = Float64Array.from(
-    { length: size },
-    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size),
-  );
+  const window = hann(size);
   for (let f = 0; f < frames; f++) {
     const start = Math.round((fromSec + f * FRAME.hopSec) * sampleRate) - (size >> 1);
     for (let i = 0; i < size; i++) windowed[i] = (samples[start + i] ?? 0) * window[i]!;

@@ -181,14 +181,18 @@ export function nearEnough(segments: readonly Segment[]): (segment: Segment) => 
   return (segment) => segment.peakDb > usual - BACKGROUND_DB;
 }
 
+/** How long a segment lasts, seconds. */
+export function lasting({ onsetSec, offsetSec }: Segment): number {
+  return offsetSec - onsetSec;
+}
+
 /** The peak level that half of the sounding time reaches, dB full scale. */
 export function usualPeakDb(segments: readonly Segment[]): number {
   const byLevel = [...segments].sort((a, b) => b.peakDb - a.peakDb);
-  const seconds = (some: readonly Segment[]) =>
-    some.reduce((sum, segment) => sum + segment.offsetSec - segment.onsetSec, 0);
+  const seconds = (some: readonly Segment[]) => some.reduce((sum, segment) => sum + lasting(segment), 0);
   const half = seconds(byLevel) / 2;
   let sum = 0;
-  return byLevel.find((segment) => (sum += segment.offsetSec - segment.onsetSec) >= half)?.peakDb ?? 0;
+  return byLevel.find((segment) => (sum += lasting(segment)) >= half)?.peakDb ?? 0;
 }
 
 /** A short unsettled start that runs into the same note without a new attack is the beginning of that note. */

@@ -1,6 +1,7 @@
 import FFT from "fft.js";
 import { hzToMidi, midiToHz } from "../music";
 import type { Features, PitchReach } from "./features";
+import { hann } from "./hann";
 import {
   AUDIBLE_DB,
   audibleAttack,
@@ -111,10 +112,7 @@ export function makeSpectrum(
   size: number,
 ): (from: number, into: Float64Array) => void {
   const fft = new FFT(size);
-  const window = Float64Array.from(
-    { length: size },
-    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size),
-  );
+  const window = hann(size);
   const frame = new Float64Array(size);
   const spectrum = new Float64Array(2 * size);
   return (from, into) => {

@@ -21,9 +21,10 @@ const AHEAD_DAYS = 7;
  * Somebody who stands in sees those of the own days. The newest first.
  */
 export async function otherLessons(actor: Actor, roomId: string): Promise<OtherLesson[]> {
-  const room = await roomFor(leader(actor), roomId);
+  const who = leader(actor);
+  const room = await roomFor(who, roomId);
   const { bandId, groupId, date } = room;
-  const [from, to] = await daysOf(leader(actor), [addDays(date, -BACK_DAYS), addDays(date, AHEAD_DAYS)]);
+  const [from, to] = await daysOf(who, [addDays(date, -BACK_DAYS), addDays(date, AHEAD_DAYS)]);
   const [classes, strips, rooms] = await Promise.all([
     classesBetween(bandId, from, to),
     stripsBetween(bandId, from, to),

@@ -58,19 +58,24 @@ export async function roomFor(actor: Actor, roomId: string): Promise<Room> {
   return room;
 }
 
+/** The leave of somebody who stands in. @throws ServiceError where it was ended */
+async function passOf({ passId }: StandIn): Promise<RoomPass> {
+  return found(await RoomPass.findOne({ where: { id: passId, shutAt: null } }), "leave");
+}
+
 /** The days a leader may look at: those asked for, of somebody who stands in the own ones among them. */
 export async function daysOf(
   who: Director | StandIn,
   [from, to]: readonly [string, string],
 ): Promise<[string, string]> {
   if (who.kind === "director") return [from, to];
-  const pass = found(await RoomPass.findOne({ where: { id: who.passId, shutAt: null } }), "leave");
+  const pass = await passOf(who);
   return [pass.fromDate > from ? pass.fromDate : from, pass.toDate < to ? pass.toDate : to];
 }
 
 /** @throws ServiceError when somebody who stands in asks for another day */
 async function onPass(who: StandIn, date: string): Promise<RoomPass> {
-  const pass = found(await RoomPass.findOne({ where: { id: who.passId, shutAt: null } }), "leave");
+  const pass = await passOf(who);
   if (date < pass.fromDate || date > pass.toDate)
     throw new ServiceError("not-allowed", "You stand in on other days than this one.");
   return pass;

@@ -50,13 +50,12 @@ function Item({ strip, refresh }: { strip: StandStrip; refresh: () => Promise<vo
       () => call("PUT", `/api/strips/${strip.stripId}/done`, { done: now }, { keepalive: true }),
       "This was not kept. Try again in a moment.",
     );
-    const fresh =
-      kept !== undefined &&
-      (await refresh().then(
-        () => true,
-        () => false,
-      ));
-    if (kept === undefined || fresh) setTold(null);
+    if (kept === undefined) return setTold(null);
+    // Without news from the bench it stays as it was told.
+    await refresh().then(
+      () => setTold(null),
+      () => undefined,
+    );
   };
   const { file, address } = strip;
   return (
