@@ -160,3 +160,40 @@ function product(a: Float32Array, aFrom: number, b: Float32Array, bFrom: number,
   }
   return i < count ? even + odd + a[aFrom + i]! * b[bFrom + i]! : even + odd;
 }
+
+/** Quality factors of the two halves of a Butterworth filter of the fourth order. */
+const BUTTERWORTH = [0.5412, 1.3066];
+
+/**
+ * Takes away what lies below a frequency, 24 dB an octave: a Butterworth filter of the fourth order as two second-order stages.
+ *
+ * @param hz  3 dB are lost here; above zero and below half the rate
+ * Source: R. Bristow-Johnson, "Cookbook formulae for audio equalizer biquad filter coefficients" (W3C note, 2021).
+ */
+export function makeHighPass(sampleRate: number, hz: number): Stage {
+  const stages = BUTTERWORTH.map((quality) => makeBiquad(sampleRate, hz, quality));
+  return (block) => {
+    const out = Float32Array.from(block);
+    for (const stage of stages) stage(out);
+    return out;
+  };
+}
+
+/** One second-order high pass, in place. */
+function makeBiquad(sampleRate: number, hz: number, quality: number): (samples: Float32Array) => void {
+  const turn = (2 * Math.PI * hz) / sampleRate;
+  const alpha = Math.sin(turn) / (2 * quality);
+  const gain = (1 + Math.cos(turn)) / 2 / (1 + alpha);
+  const [a1, a2] = [(-2 * Math.cos(turn)) / (1 + alpha), (1 - alpha) / (1 + alpha)];
+  // Transposed direct form II.
+  let [first, second] = [0, 0];
+  return (samples) => {
+    for (let i = 0; i < samples.length; i++) {
+      const value = samples[i]!;
+      const filtered = gain * value + first;
+      first = -2 * gain * value - a1 * filtered + second;
+      second = gain * value - a2 * filtered;
+      samples[i] = filtered;
+    }
+  };
+}

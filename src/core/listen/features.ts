@@ -1,5 +1,5 @@
 import FFT from "fft.js";
-import { append, type Growing, makeHalver, makeResampler, makeRoom, type Pcm, type Stage } from "../audio";
+import { append, type Growing, makeHalver, makeHighPass, makeResampler, makeRoom, type Pcm, type Stage } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
 import { hann } from "./hann";
 import { settleHeights } from "./heights";
@@ -23,6 +23,11 @@ const MOST_HALVINGS = 2;
 /** A pitch frame holds this many periods of the lowest pitch, and lasts at least this long. */
 const PERIODS_A_FRAME = 2.6;
 const SHORTEST_FRAME_SEC = 0.046;
+/**
+ * Wind, handling and the rumble of a building lie below the line: what is so much lower than its lowest note is taken away before
+ * anything is heard, as a share of that note's frequency; the least of it where strokes are heard, Hz ("wind outdoors" of the combined bench).
+ */
+const RUMBLE = { share: 0.62, strokesHz: 80 };
 /** Above this nothing a beginner plays has its fundamental, Hz. */
 const HIGHEST_HZ = 4500;
 
@@ -90,6 +95,7 @@ export function extractFeatures(pcm: Pcm, reach: PitchReach | null): Features {
  */
 export function followFeatures(sampleRate: number, reach: PitchReach | null): FeatureFollower {
   const { toAnalysis, analysisRate } = stageFor(sampleRate);
+  const withoutRumble = makeHighPass(analysisRate, reach ? RUMBLE.share * lowestHz(reach) : RUMBLE.strokesHz);
   const hop = Math.round(FINE_HOP_SEC * analysisRate);
   const sound = empty();
   const level = followLevel(sound, hop);
@@ -99,7 +105,7 @@ export function followFeatures(sampleRate: number, reach: PitchReach | null): Fe
   let given = 0;
   const take = (block: Float32Array, last: boolean) => {
     given += block.length;
-    const fresh = toAnalysis(block, last);
+    const fresh = withoutRumble(toAnalysis(block, last), last);
     append(sound, fresh);
     // As many fine frames as the sound has hops; before the end those whose samples are all there.
     const frames = last ? Math.max(1, Math.floor(sound.length / hop)) : null;
@@ -118,10 +124,7 @@ export function followFeatures(sampleRate: number, reach: PitchReach | null): Fe
         fineHopSec: hop / analysisRate,
         pitchHopSec: (hop * FINE_PER_PITCH) / analysisRate,
         levelDb,
-        outlineDb: outline(
-          levelDb,
-          reach ? midiToHz(Math.min(...(reach.expected ?? [reach.lowest + 12]))) : 100,
-        ),
+        outlineDb: outline(levelDb, reach ? lowestHz(reach) : 100),
         ...spectrum.found(),
         ...(pitch?.found() ?? {
           midi: new Float32Array(0),
@@ -131,6 +134,11 @@ export function followFeatures(sampleRate: number, reach: PitchReach | null): Fe
       };
     },
   };
+}
+
+/** The lowest pitch of the line; an octave above the lowest that is looked for where no line is known. */
+function lowestHz({ lowest, expected }: PitchReach): number {
+  return midiToHz(expected ? Math.min(...expected) : lowest + 12);
 }
 
 /** The way from the rate of the take to the one it is analysed at. */
