@@ -1,8 +1,8 @@
 import { midiToHz } from "../music";
 import type { SoundingNote } from "../score";
 import type { Features } from "./features";
+import { makeSpectrum } from "./spectrum";
 import { median } from "./statistics";
-import { makeSpectrum } from "./strikes";
 import type { NoteVerdict } from "./types";
 
 const FRAME = 4096;

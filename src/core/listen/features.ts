@@ -1,7 +1,7 @@
 import FFT from "fft.js";
 import { append, type Growing, makeHalver, makeHighPass, makeResampler, makeRoom, type Pcm, type Stage } from "../audio";
 import { hzToMidi, midiToHz } from "../music";
-import { hann } from "./hann";
+import { hann } from "./spectrum";
 import { settleHeights } from "./heights";
 import { makePitchFinder } from "./pitch";
 

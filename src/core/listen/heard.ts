@@ -4,6 +4,10 @@ import type { Segment } from "./segments";
 export interface Heard {
   segment: Segment;
   segmentIndex: number;
+  /** Where it sounds, the take's tuning taken off; null without a pitch. */
+  midi: number | null;
+  /** How sure that pitch is, 0 to 1: by its periods, or by its partials where they show the octave. */
+  clarity: number;
   run: number;
   onsetSec: number;
   offsetSec: number;

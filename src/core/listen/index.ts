@@ -13,7 +13,7 @@ export { type Held, LIVE_FRAME, type LiveFrame, makeHoldFollower, makeLiveReader
 export { modeFor } from "./mode";
 export { makePitchFinder } from "./pitch";
 export { pitchedSegments } from "./segments";
-export { makeSpectrum } from "./strikes";
+export { makeSpectrum } from "./spectrum";
 export { loudnessSteps } from "./summary";
 export { listenToSinging, type Sung, type SungNote } from "./sung";
 export type { Assessment, AssessOptions, ByEar, Gap, LongTone, Mode, NoteVerdict } from "./types";

@@ -9,6 +9,7 @@ import { extraNotes } from "./extras";
 import type { Features } from "./features";
 import type { Heard } from "./heard";
 import { splitPasses } from "./passes";
+import { octaveAway } from "./octave-evidence";
 import { listenAgain, noteLevels } from "./second-listening";
 import { continues, pitchFor, type Segment } from "./segments";
 import { median, round } from "./statistics";
@@ -222,6 +223,7 @@ function hear(
     const own: Heard = {
       segment,
       segmentIndex: match.segment,
+      ...soundingAs(notes[match.note]!, segment, features, tuningCents / 100),
       run: match.pass,
       onsetSec: segment.onsetSec,
       offsetSec: segment.offsetSec,
@@ -265,6 +267,24 @@ function hear(
   });
   return heard;
 }
+
+/** Where a segment sounds that was heard as a note, the take's tuning taken off; null without a pitch. */
+function soundingAs(
+  { midi: written }: SoundingNote,
+  segment: Segment,
+  { sound, midi: track }: Features,
+  tuning: number,
+): Pick<Heard, "midi" | "clarity"> {
+  const { midi, clarity } = segment;
+  if (midi === null || written === null) return { midi, clarity };
+  const heard = pitchFor(segment, written);
+  // Bars have partials of their own.
+  const asked = track.length > 0 && Math.abs(heard - written) < SAME_NAME;
+  const away = asked ? octaveAway(sound, heard + tuning, segment.onsetSec, segment.offsetSec) : 0;
+  return { midi: heard + away, clarity: away === 0 ? clarity : 1 };
+}
+/** A sound is asked for its octave where it would otherwise be the written note, semitones. */
+const SAME_NAME = 0.6;
 
 /** Begins a new run after every hesitation, so that one pause does not make the notes around it late. */
 function splitAtHesitations(
@@ -320,7 +340,7 @@ function verdictOf(
   if (!heard || heard.unbroken) return missedNote(note, heard ? 0.6 : 0.9);
   const { segment } = heard;
   const tolerance = (options.pitchToleranceCents ?? 50) / 100;
-  const sounding = note.midi === null || segment.midi === null ? segment.midi : pitchFor(segment, note.midi);
+  const sounding = heard.midi;
   const off = note.midi === null || sounding === null ? 0 : sounding - note.midi;
   const wrong = Math.abs(off) > tolerance;
   const seconds = heard.offsetSec - heard.onsetSec;
@@ -329,7 +349,7 @@ function verdictOf(
       0.05,
       Math.min(
         1,
-        segment.clarity *
+        heard.clarity *
           (segment.spread > 0.35 ? 0.6 : 1) *
           Math.min(1, 0.55 + seconds * 3) *
           borderline(off, tolerance),

@@ -1,6 +1,6 @@
 import FFT from "fft.js";
 import { hzToMidi } from "../music";
-import { hann } from "./hann";
+import { hann } from "./spectrum";
 import { makePitchFinder } from "./pitch";
 
 /** What is heard at a moment, for a picture that moves with the sound. */

@@ -1,6 +1,6 @@
 import type { Pcm } from "../audio";
 import { midiToHz } from "../music";
-import { hann } from "./hann";
+import { hann } from "./spectrum";
 
 /** Frames over which partials are followed: so many periods of the pitch, seconds at least; how far apart. */
 const FRAME = { periods: 3, leastSec: 0.03, hopSec: 0.005 };

@@ -1,7 +1,5 @@
-import FFT from "fft.js";
 import { hzToMidi, midiToHz } from "../music";
 import type { Features, PitchReach } from "./features";
-import { hann } from "./hann";
 import {
   AUDIBLE_DB,
   audibleAttack,
@@ -11,6 +9,7 @@ import {
   type Segment,
   soundFloorDb,
 } from "./segments";
+import { makeSpectrum } from "./spectrum";
 import { percentile } from "./statistics";
 
 /** A stroke rises by so many dB; one on a bar may be covered by what still rings. */
@@ -104,22 +103,6 @@ function bend(power: Float64Array, k: number): number {
   ];
   const curve = a - 2 * b + c;
   return curve < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (a - c)) / curve)) : 0;
-}
-
-/** Power spectrum of a Hann-windowed frame, written into a buffer of half its size. */
-export function makeSpectrum(
-  samples: Float32Array,
-  size: number,
-): (from: number, into: Float64Array) => void {
-  const fft = new FFT(size);
-  const window = hann(size);
-  const frame = new Float64Array(size);
-  const spectrum = new Float64Array(2 * size);
-  return (from, into) => {
-    for (let i = 0; i < size; i++) frame[i] = (samples[from + i] ?? 0) * window[i]!;
-    fft.realTransform(spectrum, frame);
-    for (let k = 0; k < into.length; k++) into[k] = spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2;
-  };
 }
 
 /** Peaks of onset strength with a rise in level; one segment each. */
