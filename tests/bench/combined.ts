@@ -16,13 +16,16 @@ const TAKES_EACH = Number(process.env.TAKES_EACH ?? 6);
 const SEEDS = { "looked into": 0, "sum only": 50_000 };
 
 /** One beginner's take: several traits, a room, something beside it, a device, all at once. */
-async function take(bank: Bank, place: number, seed: number): Promise<Outcome> {
+export async function combinedTake(bank: Bank, place: number, seed: number) {
   const source = SOURCES[place]!;
   const instrument = instrumentById(source.instrument);
   const { score, bpm } = randomLine(seed);
   const part = derivePart(score, instrument, "widening").score;
   const notes = timeline(part).notes.length;
-  const { traits, room, around, device, random } = combination(seed);
+  const { traits, room, around, device, random } = combination(
+    seed,
+    instrument.family === "mallets",
+  );
   const playing: Playing = {
     ...CAREFUL,
     wrong: 0.06,
@@ -36,27 +39,32 @@ async function take(bank: Bank, place: number, seed: number): Promise<Outcome> {
   const played = perform(part, bank, bpm, instrument, playing);
   const scene = { take: played, part, instrument, bank, askedBpm: bpm, seed };
   const pcm = await heardIn(scene, { room, around, device });
-  const before = performance.now();
-  const result = assess(part, pcm, { bpm, instrumentId: source.instrument });
   return {
     source: source.name,
     heldOut: source.heldOut,
     condition: [room, around, device].join(", "),
     way: traits.join(", "),
     seed,
-    result,
     take: played,
     part,
     delaySec: 0,
     notes,
-    ms: performance.now() - before,
     soundSec: pcm.samples.length / pcm.sampleRate,
     pcm,
+    options: { bpm, instrumentId: source.instrument },
   };
 }
 
+type CombinedTake = Awaited<ReturnType<typeof combinedTake>>;
+
+export function heardOutcome({ options, ...take }: CombinedTake): Outcome {
+  const before = performance.now();
+  const result = assess(take.part, take.pcm, options);
+  return { ...take, result, ms: performance.now() - before };
+}
+
 /** Sounds whose bank can be had and that a beginner plays; every other one, so that both fonts and recordings are among them. */
-const PLACES = SOURCES.flatMap((source, place) => (source.heldOut ? [] : [place]));
+export const PLACES = SOURCES.flatMap((source, place) => (source.heldOut ? [] : [place]));
 
 /**
  * Takes as they come from real rooms: traits, room, surroundings and device combined. TELL=1 names every mistake of the first seed on
@@ -73,7 +81,7 @@ export async function benchCombined(): Promise<Row[]> {
       if (process.env.ONLY && !source.name.includes(process.env.ONLY)) continue;
       const bank = await source.load();
       for (let i = 0; i < TAKES_EACH; i++) {
-        const outcome = await take(bank, place, base + 1000 * (place + 1) + i);
+        const outcome = heardOutcome(await combinedTake(bank, place, base + 1000 * (place + 1) + i));
         const where = `${outcome.source}/${outcome.condition}/${outcome.way}/${outcome.seed}`;
         const looked = base === 0;
         const tell =

@@ -41,6 +41,9 @@ export const TRAITS: Record<string, (random: Random) => Partial<Playing>> = {
   "no tongue": () => ({ legato: true, gapSec: 0.02 }),
 };
 
+/** What a bar that is struck can do of it: it has no breath, no tongue and a pitch of its own. */
+const OF_BARS = ["unsteady tempo", "wrong octaves"];
+
 /** A moment between the takes' notes: a pause, a new beginning, or an early end; none for half of them. */
 export function breakOf(random: Random, notes: number): Partial<Playing> {
   const roll = random();
@@ -72,9 +75,11 @@ export const DEVICES: Record<string, (pcm: Pcm) => Pcm | Promise<Pcm>> = {
 };
 
 /** Traits, place and device of a take, by its seed. */
-export function combination(seed: number) {
+export function combination(seed: number, bars = false) {
   const random = seededRandom(7717 * seed + 5);
-  const traits = Object.keys(TRAITS).filter(() => random() < 0.4);
+  const traits = Object.keys(TRAITS).filter(
+    (trait) => random() < 0.4 && (!bars || OF_BARS.includes(trait)),
+  );
   return {
     traits,
     room: pick(random, Object.keys(ROOMS)),
