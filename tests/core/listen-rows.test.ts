@@ -118,6 +118,8 @@ describe("out of time", () => {
       return {
         segment,
         segmentIndex: i,
+        midi: note.midi,
+        clarity: 1,
         run: 0,
         onsetSec,
         offsetSec: onsetSec + 0.8,

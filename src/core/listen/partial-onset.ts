@@ -2,14 +2,23 @@ import type { Pcm } from "../audio";
 import { midiToHz } from "../music";
 import { hann } from "./spectrum";
 
-/** Frames over which partials are followed: so many periods of the pitch, seconds at least; how far apart. */
-const FRAME = { periods: 3, leastSec: 0.03, hopSec: 0.005 };
+const HOP_SEC = 0.005;
 /** Partials of a note that are followed, up to a frequency, Hz: higher ones of an instrument add nothing in a room. */
 const PARTIALS = { most: 5, highestHz: 5000 };
-/** A partial nearer to one of the note before than so many bins of a frame is not the note's own. */
+/** A partial nearer to one of the notes beside it than so many bins of a frame is not the note's own. */
 const APART_BINS = 1.6;
-/** Looked at before and after where the note was found, seconds. */
-const LOOK = { beforeSec: 0.26, afterSec: 0.14 };
+
+/** How partials are followed: frames of so many periods, at least so long; from when to when around a moment, the loudest from where on. */
+interface Following {
+  periods: number;
+  leastSec: number;
+  beforeSec: number;
+  loudestFromSec: number;
+  afterSec: number;
+}
+/** Short frames, to say when; long ones, to say whether, of low notes and in noise too. */
+const WHEN: Following = { periods: 3, leastSec: 0.03, beforeSec: 0.26, loudestFromSec: 0.05, afterSec: 0.14 };
+const WHETHER: Following = { periods: 7, leastSec: 0.05, beforeSec: 0.3, loudestFromSec: 0.1, afterSec: 0.3 };
 /**
  * A note has begun where its partials come within so many dB of their loudest, and they have to rise by so many out of what rings.
  * In the combined bench (tiled room, soft attacks) 13 notes in 100 are more than 50 ms off at 12 dB, 25 at 6 dB, 50 without this.
@@ -25,31 +34,75 @@ const BEGUN = { withinDb: 12, riseDb: 15 };
  * @returns seconds; null where no partial is its own or none of them rises clearly
  */
 export function partialOnset(sound: Pcm, midi: number, before: number, aroundSec: number): number | null {
-  const own = ownPartials(midiToHz(midi), midiToHz(before), sound.sampleRate);
+  const rise = follow(sound, midi, [before], aroundSec, WHEN);
+  return rise && rise.riseDb >= BEGUN.riseDb && rise.begun ? rise.sec : null;
+}
+
+/** How the partials of a note that are its own rise around a moment. */
+export interface PartialRise {
+  /** Where they come near their loudest, seconds. */
+  sec: number;
+  riseDb: number;
+  /** Their loudest, dB full scale. */
+  levelDb: number;
+}
+
+/**
+ * Whether a note begins to sound around a moment, however softly, in noise or under what rings.
+ *
+ * @param midi    its sounding pitch
+ * @param beside  sounding pitches of the notes before and after it
+ * @returns null where no partial is its own, or the moment lies before the sound
+ */
+export function partialRise(
+  sound: Pcm,
+  midi: number,
+  beside: readonly number[],
+  aroundSec: number,
+): PartialRise | null {
+  return follow(sound, midi, beside, aroundSec, WHETHER);
+}
+
+function follow(
+  sound: Pcm,
+  midi: number,
+  beside: readonly number[],
+  aroundSec: number,
+  how: Following,
+): (PartialRise & { begun: boolean }) | null {
+  const hz = midiToHz(midi);
+  const size = Math.round(sound.sampleRate * Math.max(how.leastSec, how.periods / hz));
+  const own = ownPartials(hz, beside.map((each) => midiToHz(each)), sound.sampleRate, size);
   if (own.length === 0) return null;
-  const fromSec = Math.max(0, aroundSec - LOOK.beforeSec);
-  const frames = Math.floor((aroundSec + LOOK.afterSec - fromSec) / FRAME.hopSec);
-  const levels = levelsOf(sound, own, frameSize(midiToHz(midi), sound.sampleRate), fromSec, frames);
-  let top = Math.min(frames - 1, Math.round((aroundSec - 0.05 - fromSec) / FRAME.hopSec));
+  const fromSec = Math.max(0, aroundSec - how.beforeSec);
+  const frames = Math.floor((aroundSec + how.afterSec - fromSec) / HOP_SEC);
+  if (frames < 1) return null;
+  const levels = levelsOf(sound, own, size, fromSec, frames);
+  let top = Math.max(
+    0,
+    Math.min(frames - 1, Math.round((aroundSec - how.loudestFromSec - fromSec) / HOP_SEC)),
+  );
   for (let f = top; f < frames; f++) if (levels[f]! > levels[top]!) top = f;
   let low = top;
   for (let f = top; f >= 0; f--) if (levels[f]! < levels[low]!) low = f;
-  if (!(levels[top]! - levels[low]! >= BEGUN.riseDb)) return null;
   let begun = top;
   while (begun > 0 && levels[begun - 1]! > levels[top]! - BEGUN.withinDb) begun--;
-  return begun === 0 ? null : fromSec + begun * FRAME.hopSec;
+  return {
+    sec: fromSec + begun * HOP_SEC,
+    riseDb: levels[top]! - levels[low]!,
+    levelDb: levels[top]! - 20 * Math.log10(size),
+    begun: begun > 0,
+  };
 }
 
-function frameSize(hz: number, sampleRate: number): number {
-  return Math.round(sampleRate * Math.max(FRAME.leastSec, FRAME.periods / hz));
-}
-
-function ownPartials(hz: number, beforeHz: number, sampleRate: number): number[] {
-  const binHz = sampleRate / frameSize(hz, sampleRate);
+function ownPartials(hz: number, besideHz: readonly number[], sampleRate: number, size: number): number[] {
+  const apartHz = (APART_BINS * sampleRate) / size;
   const own: number[] = [];
   for (let k = 1; k <= PARTIALS.most && k * hz < Math.min(PARTIALS.highestHz, 0.45 * sampleRate); k++) {
-    const nearest = beforeHz * Math.max(1, Math.round((k * hz) / beforeHz));
-    if (Math.abs(k * hz - nearest) > APART_BINS * binHz) own.push(k * hz);
+    const shared = besideHz.some(
+      (other) => Math.abs(k * hz - other * Math.max(1, Math.round((k * hz) / other))) <= apartHz,
+    );
+    if (!shared) own.push(k * hz);
   }
   return own;
 }
@@ -67,7 +120,7 @@ function levelsOf(
   const turns = partialsHz.map((hz) => 2 * Math.cos((2 * Math.PI * hz) / sampleRate));
   const window = hann(size);
   for (let f = 0; f < frames; f++) {
-    const start = Math.round((fromSec + f * FRAME.hopSec) * sampleRate) - (size >> 1);
+    const start = Math.round((fromSec + f * HOP_SEC) * sampleRate) - (size >> 1);
     for (let i = 0; i < size; i++) windowed[i] = (samples[start + i] ?? 0) * window[i]!;
     for (const turn of turns) {
       let [a, b] = [0, 0];

@@ -2,14 +2,15 @@ import type { SoundingNote } from "../score";
 import type { OwnBeat } from "./beat";
 import type { Features } from "./features";
 import type { Heard } from "./heard";
+import { type PartialRise, partialRise } from "./partial-onset";
 import { RIVAL_SEMITONES } from "./pitch";
 import { median, round } from "./statistics";
 import type { NoteVerdict } from "./types";
 
 /**
  * Listens once more where a note seems to be missing: whether its pitch sounds when the player's own beat has it due, in
- * moments that belong to no other note. What the segments could not hold (a soft note in noise, one that a click cut in
- * two) is given to the player, with little confidence.
+ * moments that belong to no other note; or whether partials that are its own begin there. What the segments could not hold (a
+ * soft note in noise, one under a hall's ringing, one that a click cut in two) is given to the player, with little confidence.
  */
 export function listenAgain(
   notes: readonly SoundingNote[],
@@ -25,6 +26,7 @@ export function listenAgain(
   const taken = heard.flatMap((each) =>
     each && !each.unbroken ? [[each.onsetSec, each.offsetSec] as const] : [],
   );
+  const risesAt = makeRises(notes, verdicts, features, tuning);
   verdicts.forEach((verdict, i) => {
     const note = notes[i]!;
     const beside = heard[i - 1] ?? heard[i + 1];
@@ -52,12 +54,61 @@ export function listenAgain(
         RIVAL_SEMITONES.some(([bit, apart]) => rivals[f]! & bit && Math.abs(off + apart) < 0.5);
       if (near) found.push(sec);
     }
-    if (found.length * pitchHopSec < Math.max(AGAIN.leastSec, AGAIN.share * lasts)) return;
-    const [from, to] = [found[0]!, found.at(-1)! + pitchHopSec];
-    verdicts[i] = given(verdict, from, to, note.midi, tuning);
+    if (found.length * pitchHopSec >= Math.max(AGAIN.leastSec, AGAIN.share * lasts)) {
+      verdicts[i] = given(verdict, found[0]!, found.at(-1)! + pitchHopSec, note.midi, tuning);
+      return;
+    }
+    const begins = risesAt(i, due);
+    if (begins !== null) verdicts[i] = given(verdict, begins, begins + AGAIN.share * lasts, note.midi, tuning);
   });
 }
 const AGAIN = { reachSec: 0.06, clarity: 0.55, leastSec: 0.06, share: 0.4, softerDb: 13, confidence: 0.3 };
+
+/**
+ * Partials begin a note: near to when it is due, out of so much less, and not far softer than those of the take's other notes; further
+ * away only where they are plainer (of the looked-at takes of the combined bench it gives back 24 notes that were played and 4 that were not).
+ */
+const BEGINS = [
+  { withinSec: 0.07, riseDb: 20.5, softerDb: 17 },
+  { withinSec: 0.16, riseDb: 26, softerDb: 13 },
+];
+/** So many right notes tell how loud the take's partials are. */
+const COMPARED = 12;
+
+/** @returns when a missed note begins by its own partials, seconds; null where they do not say that it does */
+function makeRises(
+  notes: readonly SoundingNote[],
+  verdicts: readonly NoteVerdict[],
+  { sound }: Features,
+  tuning: number,
+): (index: number, dueSec: number) => number | null {
+  const riseAt = (index: number, sec: number): PartialRise | null => {
+    const before = verdicts.slice(0, index).findLast(({ playedMidi }) => playedMidi !== null);
+    const after = verdicts.slice(index + 1).find(({ playedMidi }) => playedMidi !== null);
+    const beside = [before, after].flatMap((each) => each?.playedMidi ?? []);
+    return partialRise(sound, notes[index]!.midi! + tuning, beside, sec);
+  };
+  let usualDb: number | undefined;
+  const usual = () => {
+    const clear = verdicts.filter(({ verdict, confidence }) => verdict === "ok" && confidence >= CLEAR);
+    const every = Math.ceil(clear.length / COMPARED);
+    const compared = clear.filter((_, place) => place % every === 0);
+    return median(compared.flatMap(({ index, onset }) => riseAt(index, onset!)?.levelDb ?? []));
+  };
+  return (index, dueSec) => {
+    const rise = riseAt(index, dueSec);
+    if (!rise) return null;
+    usualDb ??= usual();
+    const softer = usualDb - rise.levelDb;
+    const begins = BEGINS.some(
+      ({ withinSec, riseDb, softerDb }) =>
+        Math.abs(rise.sec - dueSec) <= withinSec && rise.riseDb >= riseDb && softer <= softerDb,
+    );
+    return begins ? rise.sec : null;
+  };
+}
+/** How clearly a right note was heard that others are compared with, 0 to 1. */
+const CLEAR = 0.75;
 
 /** A missed note given to the player after all. */
 function given(
