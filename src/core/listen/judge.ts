@@ -13,6 +13,7 @@ import { octaveAway } from "./octave-evidence";
 import { listenAgain, noteLevels } from "./second-listening";
 import { continues, pitchFor, type Segment } from "./segments";
 import { median, round } from "./statistics";
+import { withoutStrangers } from "./strangers";
 import { type Timing, timingsOf } from "./timing";
 import type { Assessment, AssessOptions, NoteVerdict, TakeBreak } from "./types";
 import { missedNote, placeOf } from "./verdict";
@@ -55,7 +56,11 @@ export function judge(
   const passes = splitPasses(alignment.matches);
   const chosen = endInPlace(chooseMatches(passes, notes), notes, segments);
   const breaks: TakeBreak[] = restarts(passes, notes, segments);
-  const heard = hear(chosen, notes, segments, features, alignment.secPerQuarter, tuningCents);
+  const heard = withoutStrangers(
+    notes,
+    hear(chosen, notes, segments, features, alignment.secPerQuarter, tuningCents),
+    features,
+  );
   breaks.push(...splitAtHesitations(heard, notes, usualPace(heard, notes), line.beatQuarters));
 
   const points: BeatPoint[] = [];
@@ -279,12 +284,17 @@ function soundingAs(
   if (midi === null || written === null) return { midi, clarity };
   const heard = pitchFor(segment, written);
   // Bars have partials of their own.
-  const asked = track.length > 0 && Math.abs(heard - written) < SAME_NAME;
-  const away = asked ? octaveAway(sound, heard + tuning, segment.onsetSec, segment.offsetSec) : 0;
-  return { midi: heard + away, clarity: away === 0 ? clarity : 1 };
+  if (track.length === 0) return { midi: heard, clarity };
+  const below = Math.abs(heard + 12 - written) < SAME_NAME && clarity < OCTAVE_CLEAR;
+  if (!below && Math.abs(heard - written) > SAME_NAME) return { midi: heard, clarity };
+  const asWritten = below ? heard + 12 : heard;
+  const away = octaveAway(sound, asWritten + tuning, segment.onsetSec, segment.offsetSec);
+  return { midi: asWritten + away, clarity: away === 0 ? clarity : 1 };
 }
 /** A sound is asked for its octave where it would otherwise be the written note, semitones. */
 const SAME_NAME = 0.6;
+/** Where its periods are clearer than this, they are believed when they say the octave below. */
+const OCTAVE_CLEAR = 0.82;
 
 /** Begins a new run after every hesitation, so that one pause does not make the notes around it late. */
 function splitAtHesitations(

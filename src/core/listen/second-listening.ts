@@ -133,7 +133,7 @@ function given(
 
 /** Level of every heard note: the middle one of its 5 ms outline, dB full scale; null for a missed note. */
 export function noteLevels(
-  verdicts: readonly NoteVerdict[],
+  verdicts: readonly Pick<NoteVerdict, "onset" | "offset">[],
   { outlineDb, fineHopSec }: Features,
 ): (number | null)[] {
   return verdicts.map(({ onset, offset }) => {

@@ -1,0 +1,46 @@
+import type { SoundingNote } from "../score";
+import type { Features } from "./features";
+import type { Heard } from "./heard";
+import { noteLevels } from "./second-listening";
+import { median } from "./statistics";
+
+/**
+ * What makes a sound at another pitch than the note's somebody else's, in the looked-at takes of the combined bench (of 347 wrong notes
+ * that were really played, and 33 notes that were missed while something else sounded): so much softer than the take's notes (5 and 23),
+ * a semitone away (3 and 4) or further; a pitch that glides as a voice does, semitones a second (7 and 18); further away than anybody
+ * misses a note by, semitones (none and 8).
+ */
+const STRANGE = { softerDb: 6, nearSofterDb: 9, near: 1.5, glide: 3, furthest: 13 };
+
+/**
+ * Leaves out what was heard as a note and is hardly the player's: at another pitch, and soft, gliding or far away. A television stands
+ * for no wrong note.
+ *
+ * @param heard  by note; undefined for what was missed
+ * @returns the same with undefined in their place
+ */
+export function withoutStrangers(
+  notes: readonly SoundingNote[],
+  heard: readonly (Heard | undefined)[],
+  features: Features,
+): (Heard | undefined)[] {
+  const levels = noteLevels(
+    heard.map((each) => ({ onset: each?.onsetSec ?? null, offset: each?.offsetSec ?? null })),
+    features,
+  );
+  const usualDb = median(levels.filter((level) => level !== null));
+  return heard.map((each, i) => {
+    const { midi: written } = notes[i]!;
+    if (!each || written === null || each.midi === null || features.midi.length === 0) return each;
+    const away = Math.abs(each.midi - written);
+    if (away < RIGHT) return each;
+    const softer = usualDb - levels[i]!;
+    const strange =
+      softer > (away < STRANGE.near ? STRANGE.nearSofterDb : STRANGE.softerDb) ||
+      Math.abs(each.segment.glide) > STRANGE.glide ||
+      away > STRANGE.furthest;
+    return strange ? undefined : each;
+  });
+}
+/** Nearer than this it is the note, semitones. */
+const RIGHT = 0.6;
