@@ -2,6 +2,10 @@ import { timeline } from "../../src/core/score";
 import type { Outcome } from "./outcome";
 import { median, quantile } from "./statistics";
 
+/** Nearer to the player's own beat a note is in time, further away it is plainly not, ms. */
+const IN_TIME_MS = 50;
+const OUT_OF_TIME_MS = 100;
+
 /** What came of some takes, counted. */
 export class Tally {
   takes = 0;
@@ -62,8 +66,10 @@ export class Tally {
       const off = 1000 * (said.onset - truth.atSec - delaySec);
       (truth.slurred ? this.slurredOnsets : this.onsets).push(Math.abs(off));
       this.cents.push(Math.abs(said.cents! - 100 * (truth.midi - note.midi!)));
-      const misplaced = Math.abs(truth.placedMs) > 100;
-      count(this.timing, misplaced, said.timing !== "ok" && said.timing !== null);
+      const offBeat = Math.abs(truth.offBeatMs);
+      // Who says of a note that is neither in time nor plainly out of it that it is out is neither right nor wrong.
+      if (offBeat < IN_TIME_MS || offBeat > OUT_OF_TIME_MS)
+        count(this.timing, offBeat > OUT_OF_TIME_MS, said.timing !== "ok" && said.timing !== null);
       count(this.lengths, truth.length !== "ok", said.length !== "ok" && said.length !== null);
       if (note.slurred)
         count(

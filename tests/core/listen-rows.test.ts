@@ -107,6 +107,8 @@ describe("a note that begins while another rings", () => {
   });
 });
 
+const RUN = { pass: 0, part: 0 };
+
 describe("out of time", () => {
   const { notes } = timeline(
     line("Bb4:1 C5:1 D5:1 C5:1 | Bb4:1 C5:1 D5:1 C5:1 | Bb4:1 C5:1 D5:1 C5:1 | Bb4:4", { bpm: 60 }),
@@ -120,7 +122,7 @@ describe("out of time", () => {
         segmentIndex: i,
         midi: note.midi,
         clarity: 1,
-        run: 0,
+        run: RUN,
         onsetSec,
         offsetSec: onsetSec + 0.8,
         unbroken: false,
@@ -131,7 +133,7 @@ describe("out of time", () => {
     const points = heard.map(({ onsetSec }, i) => ({
       quarters: notes[i]!.onsetQuarters,
       sec: onsetSec,
-      run: 0,
+      run: RUN,
     }));
     const pointOf = new Map(points.map((_, i) => [i, i]));
     return timingsOf(notes, heard, ownBeat(points, 1), pointOf, limit).map(({ timing }) => timing);

@@ -94,8 +94,9 @@ export interface PlayedTruth {
   /** Sounding pitch with the take's tuning. */
   midi: number;
   wrong: Kind | null;
-  /** Meant displacement against the own beat, ms. */
+  /** Meant displacement against the own beat, ms; and how far off it is with what an unsteady hand adds. */
   placedMs: number;
+  offBeatMs: number;
   length: "ok" | "short" | "long";
   flags: ("re-tongued-slur" | "breath-in-slur" | "cracked-attack" | "squeak")[];
   slurred: boolean;
@@ -314,6 +315,7 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
     midi: target,
     wrong: wrong?.kind ?? null,
     placedMs,
+    offBeatMs: 1000 * (atSec - place.atSec),
     length,
     flags,
     slurred: smooth,

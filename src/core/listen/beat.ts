@@ -1,4 +1,5 @@
 import { groupBy } from "../lists";
+import type { Run } from "./runs";
 import { median, percentile, weightedLine } from "./statistics";
 
 /** One attack that counts for the beat: where it stands in the line and when it was played. */
@@ -6,14 +7,14 @@ export interface BeatPoint {
   quarters: number;
   sec: number;
   /** Points of different runs (before and after a hesitation or restart) never share a line. */
-  run: number;
+  run: Run;
 }
 
 export interface OwnBeat {
   /** When the player's own beat puts a place of the line, in the run of that place. */
-  timeAt(quarters: number, run: number, without?: number): number;
+  timeAt(quarters: number, run: Run, without?: number): number;
   /** Seconds a quarter around a place. */
-  rateAt(quarters: number, run: number): number;
+  rateAt(quarters: number, run: Run): number;
   /** Median seconds a quarter. */
   secPerQuarter: number;
   /** Tempo at the end against the start in percent, + is rushing. */
@@ -31,7 +32,7 @@ const REACH = 8;
 export function ownBeat(points: readonly BeatPoint[], otherwiseSecPerQuarter: number): OwnBeat {
   const overall = overallRate(points, otherwiseSecPerQuarter);
   const robust = points.map(() => 1);
-  const line = (quarters: number, run: number, without?: number) => {
+  const line = (quarters: number, run: Run, without?: number) => {
     const members = points.flatMap((point, i) => (point.run === run && i !== without ? [i] : []));
     const far = members.map((i) => Math.abs(points[i]!.quarters - quarters)).sort((a, b) => a - b);
     const reach = Math.max(REACH, (far[Math.min(5, far.length - 1)] ?? 0) * 1.05);

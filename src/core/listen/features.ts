@@ -1,9 +1,18 @@
 import FFT from "fft.js";
-import { append, type Growing, makeHalver, makeHighPass, makeResampler, makeRoom, type Pcm, type Stage } from "../audio";
+import {
+  append,
+  type Growing,
+  makeHalver,
+  makeHighPass,
+  makeResampler,
+  makeRoom,
+  type Pcm,
+  type Stage,
+} from "../audio";
 import { hzToMidi, midiToHz } from "../music";
-import { hann } from "./spectrum";
 import { settleHeights } from "./heights";
 import { makePitchFinder } from "./pitch";
+import { hann } from "./spectrum";
 
 /** Recordings are halved in rate down to no less than this, Hz; slower ones are brought up to UPSAMPLED_RATE. */
 const LEAST_RATE = 20_000;

@@ -1,3 +1,4 @@
+import type { Run } from "./runs";
 import type { Segment } from "./segments";
 
 /** A note of the line with what was heard for it. */
@@ -8,7 +9,7 @@ export interface Heard {
   midi: number | null;
   /** How sure that pitch is, 0 to 1: by its periods, or by its partials where they show the octave. */
   clarity: number;
-  run: number;
+  run: Run;
   onsetSec: number;
   offsetSec: number;
   /** Second of two notes in one unbroken segment, with no sign of a new attack. */

@@ -1,7 +1,7 @@
 import FFT from "fft.js";
 import { hzToMidi } from "../music";
-import { hann } from "./spectrum";
 import { makePitchFinder } from "./pitch";
+import { hann } from "./spectrum";
 
 /** What is heard at a moment, for a picture that moves with the sound. */
 export interface LiveFrame {

@@ -72,7 +72,12 @@ function follow(
 ): (PartialRise & { begun: boolean }) | null {
   const hz = midiToHz(midi);
   const size = Math.round(sound.sampleRate * Math.max(how.leastSec, how.periods / hz));
-  const own = ownPartials(hz, beside.map((each) => midiToHz(each)), sound.sampleRate, size);
+  const own = ownPartials(
+    hz,
+    beside.map((each) => midiToHz(each)),
+    sound.sampleRate,
+    size,
+  );
   if (own.length === 0) return null;
   const fromSec = Math.max(0, aroundSec - how.beforeSec);
   const frames = Math.floor((aroundSec + how.afterSec - fromSec) / HOP_SEC);

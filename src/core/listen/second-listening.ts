@@ -11,57 +11,71 @@ import type { NoteVerdict } from "./types";
  * Listens once more where a note seems to be missing: whether its pitch sounds when the player's own beat has it due, in
  * moments that belong to no other note; or whether partials that are its own begin there. What the segments could not hold (a
  * soft note in noise, one under a hall's ringing, one that a click cut in two) is given to the player, with little confidence.
+ *
+ * @returns the verdicts, those that are given back among them
  */
 export function listenAgain(
   notes: readonly SoundingNote[],
-  verdicts: NoteVerdict[],
+  verdicts: readonly NoteVerdict[],
   heard: readonly (Heard | undefined)[],
   beat: OwnBeat,
   features: Features,
   tuning: number,
-): void {
-  const { midi, clarity, rivals, outlineDb, pitchHopSec, fineHopSec } = features;
+): NoteVerdict[] {
+  const soundsAt = makeStretches(verdicts, heard, features, tuning);
+  const risesAt = makeRises(notes, verdicts, features, tuning);
+  return verdicts.map((verdict, i) => {
+    const { midi, onsetQuarters, durationQuarters } = notes[i]!;
+    const own = heard[i];
+    const beside = heard[i - 1] ?? heard[i + 1];
+    if (verdict.verdict !== "missed" || midi === null || !beside || features.midi.length === 0)
+      return verdict;
+    if (own?.unbroken)
+      return given(verdict, own.onsetSec, Math.max(own.offsetSec, own.onsetSec + 0.05), midi, tuning);
+    const due = beat.timeAt(onsetQuarters, beside.run);
+    const lasts = durationQuarters * beat.rateAt(onsetQuarters, beside.run);
+    if (!(lasts > 0)) return verdict;
+    const stretch = soundsAt(midi, due, lasts);
+    if (stretch) return given(verdict, ...stretch, midi, tuning);
+    const begins = risesAt(i, due);
+    return begins === null ? verdict : given(verdict, begins, begins + AGAIN.share * lasts, midi, tuning);
+  });
+}
+
+/** @returns from when to when a pitch sounds where it is due, loudly enough, in moments of no other note; null where it does not */
+function makeStretches(
+  verdicts: readonly NoteVerdict[],
+  heard: readonly (Heard | undefined)[],
+  features: Features,
+  tuning: number,
+): (midi: number, dueSec: number, lastsSec: number) => [fromSec: number, toSec: number] | null {
+  const { midi: track, clarity, rivals, outlineDb, pitchHopSec, fineHopSec } = features;
   const perFrame = Math.round(pitchHopSec / fineHopSec);
   const softest = median(noteLevels(verdicts, features).filter((level) => level !== null)) - AGAIN.softerDb;
   const taken = heard.flatMap((each) =>
-    each && !each.unbroken ? [[each.onsetSec, each.offsetSec] as const] : [],
+    each && !each.unbroken ? [[each.onsetSec - 0.02, each.offsetSec + 0.02] as const] : [],
   );
-  const risesAt = makeRises(notes, verdicts, features, tuning);
-  verdicts.forEach((verdict, i) => {
-    const note = notes[i]!;
-    const beside = heard[i - 1] ?? heard[i + 1];
-    if (verdict.verdict !== "missed" || note.midi === null || !beside || midi.length === 0) return;
-    if (heard[i]?.unbroken) {
-      const until = Math.max(heard[i]!.offsetSec, heard[i]!.onsetSec + 0.05);
-      verdicts[i] = given(verdict, heard[i]!.onsetSec, until, note.midi, tuning);
-      return;
-    }
-    const due = beat.timeAt(note.onsetQuarters, beside.run);
-    const lasts = note.durationQuarters * beat.rateAt(note.onsetQuarters, beside.run);
-    if (!(lasts > 0)) return;
+  return (midi, due, lasts) => {
     const found: number[] = [];
-    for (
-      let f = Math.max(0, Math.round((due - AGAIN.reachSec) / pitchHopSec));
-      f < (due + lasts + AGAIN.reachSec) / pitchHopSec;
-      f++
-    ) {
-      if (!midi[f] || clarity[f]! < AGAIN.clarity || outlineDb[f * perFrame]! < softest) continue;
+    const first = Math.max(0, Math.round((due - AGAIN.reachSec) / pitchHopSec));
+    for (let f = first; f < (due + lasts + AGAIN.reachSec) / pitchHopSec; f++) {
+      if (!track[f] || clarity[f]! < AGAIN.clarity || outlineDb[f * perFrame]! < softest) continue;
       const sec = f * pitchHopSec;
-      if (taken.some(([from, to]) => sec > from - 0.02 && sec < to + 0.02)) continue;
-      const off = midi[f]! - tuning - note.midi;
+      if (taken.some(([from, to]) => sec > from && sec < to)) continue;
+      const off = track[f]! - tuning - midi;
       const near =
         Math.abs(off) < 0.5 ||
         RIVAL_SEMITONES.some(([bit, apart]) => rivals[f]! & bit && Math.abs(off + apart) < 0.5);
       if (near) found.push(sec);
     }
-    if (found.length * pitchHopSec >= Math.max(AGAIN.leastSec, AGAIN.share * lasts)) {
-      verdicts[i] = given(verdict, found[0]!, found.at(-1)! + pitchHopSec, note.midi, tuning);
-      return;
-    }
-    const begins = risesAt(i, due);
-    if (begins !== null) verdicts[i] = given(verdict, begins, begins + AGAIN.share * lasts, note.midi, tuning);
-  });
+    if (found.length * pitchHopSec < Math.max(AGAIN.leastSec, AGAIN.share * lasts)) return null;
+    return [found[0]!, found.at(-1)! + pitchHopSec];
+  };
 }
+/**
+ * Listened to from so much before a note is due to so much after it ends, seconds; frames this periodic count, and all of them together last
+ * so long at least, or such a share of the note; no more than so much softer than the take's notes; what such a note is heard with.
+ */
 const AGAIN = { reachSec: 0.06, clarity: 0.55, leastSec: 0.06, share: 0.4, softerDb: 13, confidence: 0.3 };
 
 /**

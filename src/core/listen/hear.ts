@@ -1,0 +1,102 @@
+import type { SoundingNote } from "../score";
+import { seamNear } from "./align";
+import { afterSqueak, cracksOpen, isCrack, squeaks, squeaksBetween } from "./blemishes";
+import type { Features } from "./features";
+import type { Heard } from "./heard";
+import { octaveAway } from "./octave-evidence";
+import type { Chosen } from "./passes";
+import type { Run } from "./runs";
+import { continues, pitchFor, type Segment } from "./segments";
+
+/**
+ * What was heard for each note: the sound it was matched with, where it begins and ends, in which octave it sounds, and what is wrong with
+ * its sound.
+ *
+ * @param chosen  one match a note at most, in order of the notes
+ * @returns one entry a note; undefined for what was missed
+ */
+export function hear(
+  chosen: readonly Chosen[],
+  notes: readonly SoundingNote[],
+  segments: readonly Segment[],
+  features: Features,
+  secPerQuarter: number,
+  tuningCents: number,
+): (Heard | undefined)[] {
+  const heard: (Heard | undefined)[] = notes.map(() => undefined);
+  const used = new Set(chosen.map((match) => match.segment));
+  const runs = new Map<number, Run>();
+  const runOf = (pass: number) => runs.get(pass) ?? runs.set(pass, { pass, part: 0 }).get(pass)!;
+  chosen.forEach((match, place) => {
+    const segment = segments[match.segment]!;
+    const before = chosen[place - 1];
+    const own: Heard = {
+      segment,
+      segmentIndex: match.segment,
+      ...soundingAs(notes[match.note]!, segment, features, tuningCents / 100),
+      run: runOf(match.pass),
+      onsetSec: segment.onsetSec,
+      offsetSec: segment.offsetSec,
+      unbroken: false,
+      cracked: false,
+      squeaked: false,
+    };
+    const crack = segments[match.segment - 1];
+    if (crack && !used.has(match.segment - 1) && isCrack(crack, segment, segments[match.segment - 2])) {
+      own.onsetSec = crack.onsetSec;
+      own.cracked = true;
+    }
+    own.cracked ||= cracksOpen(features, segment, segments[match.segment - 1], tuningCents / 100);
+    // A sound that wavers is heard in several stretches: the note lasts until the last one ends.
+    for (let next = match.segment + 1; !used.has(next); next++) {
+      const tail = segments[next];
+      if (!used.has(next + 1) && squeaksBetween(segment, tail, segments[next + 1])) {
+        own.squeaked = true;
+        own.offsetSec = segments[++next]!.offsetSec;
+        continue;
+      }
+      if (
+        !tail ||
+        (!continues(tail, segments[next - 1]) && !afterSqueak(features, tail, segment, own.offsetSec))
+      )
+        break;
+      own.offsetSec = tail.offsetSec;
+    }
+    own.squeaked ||= squeaks(features, segment, own, tuningCents / 100);
+    if (before && before.segment === match.segment) {
+      const previous = heard[before.note]!;
+      const apart = (notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
+      const expected = previous.onsetSec + apart;
+      const attack = seamNear(segment, expected, apart);
+      own.onsetSec = attack ?? expected;
+      own.unbroken = attack === undefined;
+      own.cracked = false;
+      if (attack !== undefined) previous.offsetSec = attack;
+    }
+    heard[match.note] = own;
+  });
+  return heard;
+}
+
+/** Where a segment sounds that was heard as a note, the take's tuning taken off; null without a pitch. */
+function soundingAs(
+  { midi: written }: SoundingNote,
+  segment: Segment,
+  { sound, midi: track }: Features,
+  tuning: number,
+): Pick<Heard, "midi" | "clarity"> {
+  const { midi, clarity } = segment;
+  if (midi === null || written === null) return { midi, clarity };
+  const heard = pitchFor(segment, written);
+  // Bars have partials of their own.
+  if (track.length === 0) return { midi: heard, clarity };
+  const below = Math.abs(heard + 12 - written) < SAME_NAME && clarity < OCTAVE_CLEAR;
+  if (!below && Math.abs(heard - written) > SAME_NAME) return { midi: heard, clarity };
+  const asWritten = below ? heard + 12 : heard;
+  const away = octaveAway(sound, asWritten + tuning, segment.onsetSec, segment.offsetSec);
+  return { midi: asWritten + away, clarity: away === 0 ? clarity : 1 };
+}
+/** A sound is asked for its octave where it would otherwise be the written note, semitones. */
+const SAME_NAME = 0.6;
+/** Where its periods are clearer than this, they are believed when they say the octave below. */
+const OCTAVE_CLEAR = 0.82;

@@ -1,0 +1,67 @@
+import type { SoundingNote } from "../score";
+import type { Heard } from "./heard";
+import { median } from "./statistics";
+import type { TakeBreak } from "./types";
+
+/**
+ * A stretch that is played without a stop: within one pass through the line, between two hesitations. Runs are told apart by identity; a
+ * beat is never drawn from one to another.
+ */
+export interface Run {
+  /** Which pass through the line, from 0. */
+  readonly pass: number;
+  /** Which stretch of all there are, from 0: one more after each hesitation. */
+  readonly part: number;
+}
+
+/** A gap this much longer than the player's own beat asks for is a hesitation: seconds, beats, and times what was due. */
+const HESITATION = { sec: 0.4, beats: 0.75, times: 1.45 };
+
+/**
+ * Begins a new run after every hesitation, so that one pause does not make the notes around it late.
+ *
+ * @param beatQuarters  quarters of a beat of the line
+ * @returns the same notes in the runs they belong to, and the hesitations between them
+ */
+export function splitAtHesitations(
+  heard: readonly (Heard | undefined)[],
+  notes: readonly SoundingNote[],
+  beatQuarters: number,
+): { heard: (Heard | undefined)[]; hesitations: TakeBreak[] } {
+  const secPerQuarter = usualPace(heard, notes);
+  const least = Math.max(HESITATION.sec, HESITATION.beats * beatQuarters * secPerQuarter);
+  const hesitations: TakeBreak[] = [];
+  let run: Run | undefined;
+  let before = -1;
+  const split = heard.map((each, i) => {
+    if (!each) return each;
+    const previous = heard[before];
+    if (previous && previous.run === each.run) {
+      const due = (notes[i]!.onsetQuarters - notes[before]!.onsetQuarters) * secPerQuarter;
+      const apart = each.onsetSec - previous.onsetSec;
+      if (!each.unbroken && !notes[before]!.fermata && apart - due > least && apart > HESITATION.times * due)
+        hesitations.push({
+          kind: "hesitation",
+          atSec: previous.onsetSec + due,
+          seconds: apart - due,
+          measure: notes[i]!.measure,
+        });
+    }
+    before = i;
+    if (run?.pass !== each.run.pass || run.part !== hesitations.length)
+      run = { pass: each.run.pass, part: hesitations.length };
+    return { ...each, run };
+  });
+  return { heard: split, hesitations };
+}
+
+/** Seconds a quarter from one heard note to the next, the middle one: a pause does not change it. */
+function usualPace(heard: readonly (Heard | undefined)[], notes: readonly SoundingNote[]): number {
+  const paces: number[] = [];
+  heard.forEach((each, i) => {
+    const previous = heard[i - 1];
+    if (!each || !previous || each.unbroken || previous.run !== each.run) return;
+    paces.push((each.onsetSec - previous.onsetSec) / (notes[i]!.onsetQuarters - notes[i - 1]!.onsetQuarters));
+  });
+  return median(paces);
+}
