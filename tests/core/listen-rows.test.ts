@@ -126,6 +126,7 @@ describe("out of time", () => {
         onsetSec,
         offsetSec: onsetSec + 0.8,
         unbroken: false,
+        sureAttack: true,
         cracked: false,
         squeaked: false,
       };

@@ -38,6 +38,7 @@ export function hear(
       onsetSec: segment.onsetSec,
       offsetSec: segment.offsetSec,
       unbroken: false,
+      sureAttack: true,
       cracked: false,
       squeaked: false,
     };

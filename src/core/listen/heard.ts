@@ -14,6 +14,8 @@ export interface Heard {
   offsetSec: number;
   /** Second of two notes in one unbroken segment, with no sign of a new attack. */
   unbroken: boolean;
+  /** Whether it is sure when it begins; where it is not, nothing is said of its time. */
+  sureAttack: boolean;
   cracked: boolean;
   squeaked: boolean;
 }

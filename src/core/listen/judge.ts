@@ -10,6 +10,7 @@ import { hear } from "./hear";
 import type { Heard } from "./heard";
 import { endsPhrase, verdictOf } from "./note-verdict";
 import { chooseMatches, endInPlace, restarts, splitPasses } from "./passes";
+import { placeAgain } from "./placing";
 import { splitAtHesitations } from "./runs";
 import { listenAgain, noteLevels } from "./second-listening";
 import type { Segment } from "./segments";
@@ -53,7 +54,9 @@ export function judge(
   const chosen = endInPlace(chooseMatches(passes, notes), notes, segments);
   const sounds = hear(chosen, notes, segments, features, alignment.secPerQuarter, tuningCents);
   const own = withoutStrangers(notes, sounds, features);
-  const { heard, hesitations } = splitAtHesitations(own, notes, line.beatQuarters);
+  const { heard: found, hesitations } = splitAtHesitations(own, notes, line.beatQuarters);
+  const roughly = ownBeat(beatPoints(notes, found).points, alignment.secPerQuarter);
+  const heard = placeAgain(notes, found, roughly, features, tuningCents / 100);
   const { beat, verdicts: first } = byOwnBeat(notes, heard, alignment.secPerQuarter, tuningCents, options);
   const verdicts = listenAgain(notes, first, heard, beat, features, tuningCents / 100);
   const levels = noteLevels(verdicts, features);
@@ -75,6 +78,21 @@ export function judge(
   };
 }
 
+/** What counts for the beat, and which point is which note's. */
+function beatPoints(
+  notes: readonly SoundingNote[],
+  heard: readonly (Heard | undefined)[],
+): { points: BeatPoint[]; pointOf: ReadonlyMap<number, number> } {
+  const points: BeatPoint[] = [];
+  const pointOf = new Map<number, number>();
+  heard.forEach((each, i) => {
+    if (!each || each.unbroken) return;
+    pointOf.set(i, points.length);
+    points.push({ quarters: notes[i]!.onsetQuarters, sec: each.onsetSec, run: each.run });
+  });
+  return { points, pointOf };
+}
+
 /** The player's own beat through what was heard, and the verdicts it gives. */
 function byOwnBeat(
   notes: readonly SoundingNote[],
@@ -83,13 +101,7 @@ function byOwnBeat(
   tuningCents: number,
   options: AssessOptions,
 ): { beat: OwnBeat; verdicts: NoteVerdict[] } {
-  const points: BeatPoint[] = [];
-  const pointOf = new Map<number, number>();
-  heard.forEach((each, i) => {
-    if (!each || each.unbroken) return;
-    pointOf.set(i, points.length);
-    points.push({ quarters: notes[i]!.onsetQuarters, sec: each.onsetSec, run: each.run });
-  });
+  const { points, pointOf } = beatPoints(notes, heard);
   const beat = ownBeat(points, secPerQuarter);
   const timings = timingsOf(notes, heard, beat, pointOf, options.timingToleranceMs);
   const instrument = options.instrumentId ? instrumentById(options.instrumentId) : undefined;

@@ -10,7 +10,7 @@ const USUAL_LIMIT_MS = 70;
  * A note is called early or late where it stands out of the take: by so many times the spread of all its notes, more where its attack is
  * soft and may be misplaced. Without it half of such words were wrong ("F1 of time" of the combined bench).
  */
-const STANDS_OUT = { spreads: 2.6, softAttackDb: 8, soft: 2 };
+const STANDS_OUT = { spreads: 2.6 };
 /** From the median distance to a standard deviation, for errors as they are usually spread. */
 const TO_DEVIATION = 1.4826;
 
@@ -39,9 +39,8 @@ export function timingsOf(
   const spread = TO_DEVIATION * median(off.flatMap((ms) => (ms === null ? [] : [Math.abs(ms)])));
   return off.map((timingMs, i): Timing => {
     if (timingMs === null) return { timing: null, timingMs };
-    const { midi, attackDb } = heard[i]!.segment;
-    const soft = midi !== null && attackDb < STANDS_OUT.softAttackDb;
-    const limit = Math.max(limitMs, STANDS_OUT.spreads * spread * (soft ? STANDS_OUT.soft : 1));
+    if (!heard[i]!.sureAttack) return { timing: "ok", timingMs };
+    const limit = Math.max(limitMs, STANDS_OUT.spreads * spread);
     return { timing: timingMs < -limit ? "early" : timingMs > limit ? "late" : "ok", timingMs };
   });
 }
