@@ -211,8 +211,13 @@ function offsetOf(sum: number, samples: number): number {
 
 /** The same array where there is nothing to take away. */
 function withoutOffset(samples: Float32Array, offset: number): Float32Array {
-  if (offset === 0 && samples.every(Number.isFinite)) return samples;
-  return samples.map((each) => (Number.isFinite(each) ? each - offset : 0));
+  // What is no number spoils the sum.
+  let sum = 0;
+  for (let i = 0; i < samples.length; i++) sum += samples[i]!;
+  if (offset === 0 && Number.isFinite(sum)) return samples;
+  const clean = new Float32Array(samples.length);
+  for (let i = 0; i < samples.length; i++) if (Number.isFinite(samples[i])) clean[i] = samples[i]! - offset;
+  return clean;
 }
 
 function assessMelody(

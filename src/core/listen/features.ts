@@ -213,6 +213,7 @@ function followSpectrum(sound: Growing, hop: number, sampleRate: number) {
   const window = hann(FLUX_SIZE);
   const frame = new Float64Array(FLUX_SIZE);
   const spectrum = new Float64Array(2 * FLUX_SIZE);
+  const power = new Float64Array(bins + 1);
   const now = new Float64Array(bins + 1);
   // The last frames with every bin raised to the highest of its neighbours.
   const history = Array.from({ length: FLUX_LAG }, () => new Float64Array(bins));
@@ -236,7 +237,8 @@ function followSpectrum(sound: Growing, hop: number, sampleRate: number) {
         for (let k = 0; k <= bins; k++) {
           const re = spectrum[2 * k]!;
           const im = spectrum[2 * k + 1]!;
-          now[k] = Math.sqrt(Math.sqrt(re * re + im * im));
+          power[k] = re * re + im * im;
+          now[k] = Math.sqrt(Math.sqrt(power[k]!));
         }
         const earlier = history[f % FLUX_LAG]!;
         let rise = 0;
@@ -244,10 +246,10 @@ function followSpectrum(sound: Growing, hop: number, sampleRate: number) {
         for (let k = 1; k < bins; k++) {
           const over = now[k]! - earlier[k]!;
           if (over > 0) rise += over;
-          const power = now[k]! ** 4;
-          weight += power;
-          moment += k * power;
-          earlier[k] = Math.max(now[k - 1]!, now[k]!, now[k + 1]!);
+          weight += power[k]!;
+          moment += k * power[k]!;
+          const [below, here, above] = [now[k - 1]!, now[k]!, now[k + 1]!];
+          earlier[k] = here > below ? (here > above ? here : above) : below > above ? below : above;
         }
         flux.samples[f] = f < FLUX_LAG ? 0 : rise / bins;
         brightHz.samples[f] = ((moment / weight) * sampleRate) / FLUX_SIZE;

@@ -2,14 +2,14 @@ import type { Pcm } from "../audio";
 import { midiToHz } from "../music";
 import { hann } from "./spectrum";
 
-const HOP_SEC = 0.005;
 /** Partials of a note that are followed, up to a frequency, Hz: higher ones of an instrument add nothing in a room. */
 const PARTIALS = { most: 5, highestHz: 5000 };
 /** A partial nearer to one of the notes beside it than so many bins of a frame is not the note's own. */
 const APART_BINS = 1.6;
 
-/** How partials are followed: frames of so many periods, at least so long; from when to when around a moment, the loudest from where on. */
+/** How partials are followed: a frame every so many seconds, of so many periods and at least so long; from when to when around a moment, the loudest from where on. */
 interface Following {
+  hopSec: number;
   periods: number;
   leastSec: number;
   beforeSec: number;
@@ -17,8 +17,22 @@ interface Following {
   afterSec: number;
 }
 /** Short frames, to say when; long ones, to say whether, of low notes and in noise too. */
-const WHEN: Following = { periods: 3, leastSec: 0.03, beforeSec: 0.26, loudestFromSec: 0.05, afterSec: 0.14 };
-const WHETHER: Following = { periods: 7, leastSec: 0.05, beforeSec: 0.3, loudestFromSec: 0.1, afterSec: 0.3 };
+const WHEN: Following = {
+  hopSec: 0.005,
+  periods: 3,
+  leastSec: 0.03,
+  beforeSec: 0.26,
+  loudestFromSec: 0.05,
+  afterSec: 0.14,
+};
+const WHETHER: Following = {
+  hopSec: 0.01,
+  periods: 7,
+  leastSec: 0.05,
+  beforeSec: 0.3,
+  loudestFromSec: 0.1,
+  afterSec: 0.3,
+};
 /**
  * A note has begun where its partials come within so many dB of their loudest, and they have to rise by so many out of what rings.
  * In the combined bench (tiled room, soft attacks) 13 notes in 100 are more than 50 ms off at 12 dB, 25 at 6 dB, 50 without this.
@@ -80,12 +94,12 @@ function follow(
   );
   if (own.length === 0) return null;
   const fromSec = Math.max(0, aroundSec - how.beforeSec);
-  const frames = Math.floor((aroundSec + how.afterSec - fromSec) / HOP_SEC);
+  const frames = Math.floor((aroundSec + how.afterSec - fromSec) / how.hopSec);
   if (frames < 1) return null;
-  const levels = levelsOf(sound, own, size, fromSec, frames);
+  const levels = levelsOf(sound, own, size, fromSec, frames, how.hopSec);
   let top = Math.max(
     0,
-    Math.min(frames - 1, Math.round((aroundSec - how.loudestFromSec - fromSec) / HOP_SEC)),
+    Math.min(frames - 1, Math.round((aroundSec - how.loudestFromSec - fromSec) / how.hopSec)),
   );
   for (let f = top; f < frames; f++) if (levels[f]! > levels[top]!) top = f;
   let low = top;
@@ -93,7 +107,7 @@ function follow(
   let begun = top;
   while (begun > 0 && levels[begun - 1]! > levels[top]! - BEGUN.withinDb) begun--;
   return {
-    sec: fromSec + begun * HOP_SEC,
+    sec: fromSec + begun * how.hopSec,
     riseDb: levels[top]! - levels[low]!,
     levelDb: levels[top]! - 20 * Math.log10(size),
     begun: begun > 0,
@@ -119,13 +133,14 @@ function levelsOf(
   size: number,
   fromSec: number,
   frames: number,
+  hopSec: number,
 ): Float64Array {
   const power = new Float64Array(frames);
   const windowed = new Float64Array(size);
   const turns = partialsHz.map((hz) => 2 * Math.cos((2 * Math.PI * hz) / sampleRate));
   const window = hann(size);
   for (let f = 0; f < frames; f++) {
-    const start = Math.round((fromSec + f * HOP_SEC) * sampleRate) - (size >> 1);
+    const start = Math.round((fromSec + f * hopSec) * sampleRate) - (size >> 1);
     for (let i = 0; i < size; i++) windowed[i] = (samples[start + i] ?? 0) * window[i]!;
     for (const turn of turns) {
       let [a, b] = [0, 0];
