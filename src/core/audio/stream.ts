@@ -171,29 +171,30 @@ const BUTTERWORTH = [0.5412, 1.3066];
  * Source: R. Bristow-Johnson, "Cookbook formulae for audio equalizer biquad filter coefficients" (W3C note, 2021).
  */
 export function makeHighPass(sampleRate: number, hz: number): Stage {
-  const stages = BUTTERWORTH.map((quality) => makeBiquad(sampleRate, hz, quality));
+  const [first, second] = BUTTERWORTH.map((quality) => makeBiquad(sampleRate, hz, quality)) as [
+    Filter,
+    Filter,
+  ];
   return (block) => {
-    const out = Float32Array.from(block);
-    for (const stage of stages) stage(out);
+    const out = new Float32Array(block.length);
+    for (let i = 0; i < block.length; i++) out[i] = second(first(block[i]!));
     return out;
   };
 }
 
-/** One second-order high pass, in place. */
-function makeBiquad(sampleRate: number, hz: number, quality: number): (samples: Float32Array) => void {
+type Filter = (value: number) => number;
+
+/** One second-order high pass, sample by sample: the transposed direct form II. */
+function makeBiquad(sampleRate: number, hz: number, quality: number): Filter {
   const turn = (2 * Math.PI * hz) / sampleRate;
   const alpha = Math.sin(turn) / (2 * quality);
   const gain = (1 + Math.cos(turn)) / 2 / (1 + alpha);
   const [a1, a2] = [(-2 * Math.cos(turn)) / (1 + alpha), (1 - alpha) / (1 + alpha)];
-  // Transposed direct form II.
-  let [first, second] = [0, 0];
-  return (samples) => {
-    for (let i = 0; i < samples.length; i++) {
-      const value = samples[i]!;
-      const filtered = gain * value + first;
-      first = -2 * gain * value - a1 * filtered + second;
-      second = gain * value - a2 * filtered;
-      samples[i] = filtered;
-    }
+  let [one, two] = [0, 0];
+  return (value) => {
+    const filtered = gain * value + one;
+    one = -2 * gain * value - a1 * filtered + two;
+    two = gain * value - a2 * filtered;
+    return filtered;
   };
 }

@@ -198,15 +198,23 @@ function assessPitched(
 
 /** The take without what no microphone means: values that are no numbers, a constant offset. */
 function playable({ samples, sampleRate }: Pcm): Pcm {
-  let sum = 0;
-  for (const sample of samples) if (Number.isFinite(sample)) sum += sample;
-  return { samples: withoutOffset(samples, offsetOf(sum, samples.length)), sampleRate };
+  return { samples: withoutOffset(samples, offsetOf(sumOf(samples), samples.length)), sampleRate };
 }
 
 /** @returns 0 for what is too small to matter */
 function offsetOf(sum: number, samples: number): number {
   const offset = sum / Math.max(1, samples);
   return Math.abs(offset) < LEAST_OFFSET ? 0 : offset;
+}
+
+/** Of all values that are numbers. */
+function sumOf(samples: Float32Array): number {
+  let sum = 0;
+  for (let i = 0; i < samples.length; i++) sum += samples[i]!;
+  if (Number.isFinite(sum)) return sum;
+  sum = 0;
+  for (const sample of samples) if (Number.isFinite(sample)) sum += sample;
+  return sum;
 }
 
 /** The same array where there is nothing to take away. */
