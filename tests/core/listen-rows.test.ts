@@ -4,7 +4,7 @@ import type { Pcm } from "../../src/core/audio";
 import { assess } from "../../src/core/listen";
 import { ownBeat } from "../../src/core/listen/beat";
 import type { Heard } from "../../src/core/listen/heard";
-import { partialOnset } from "../../src/core/listen/partial-onset";
+import { partialOnset } from "../../src/core/listen/partials";
 import type { Segment } from "../../src/core/listen/segments";
 import { timingsOf } from "../../src/core/listen/timing";
 import { midiToHz } from "../../src/core/music";
@@ -125,6 +125,7 @@ describe("out of time", () => {
         run: RUN,
         onsetSec,
         offsetSec: onsetSec + 0.8,
+        heldUntilSec: onsetSec + 0.8,
         unbroken: false,
         sureAttack: true,
         cracked: false,

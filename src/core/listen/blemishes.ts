@@ -8,8 +8,11 @@ import type { NoteFlag } from "./types";
 
 /** A wrong start shorter than this, with no gap, is a cracked attack and not a note of its own. */
 const CRACK_SEC = 0.13;
-const RETONGUE_DB = 8;
-const BREATH_SEC = 0.12;
+/**
+ * A slur is broken where the next note is begun anew, with so much of a rise, dB: by a breath where nothing sounds between for so long,
+ * seconds, by the tongue where the level dips by so much ("joints" of the combined bench).
+ */
+const JOINT = { attackDb: 8, breathSec: 0.12, dipDb: 8 };
 
 /** A squeak: so much brighter than the note, so far above it in pitch where it has one, at least and at most so long. */
 const SQUEAK = {
@@ -129,18 +132,23 @@ export function isCrack(crack: Segment, note: Segment, before: Segment | undefin
   );
 }
 
-/** @param follows  whether the note before was heard just before: a joint has two sides */
+/** @param before  the note before it; a joint has two sides, in one run */
 export function flagsOf(
   note: SoundingNote,
   heard: Heard,
-  follows: boolean,
+  before: Heard | undefined,
   instrument: Instrument | undefined,
 ): NoteFlag[] {
   const flags: NoteFlag[] = [];
   if (heard.cracked) flags.push("cracked-attack");
   if (heard.squeaked) flags.push("squeak");
+  const follows =
+    before !== undefined && before.run === heard.run && before.segmentIndex < heard.segmentIndex;
   if (!note.slurred || !follows || instrument?.family === "mallets") return flags;
-  if (heard.segment.gapSec >= BREATH_SEC) flags.push("breath-in-slur");
-  else if (heard.segment.dipDb >= RETONGUE_DB && !instrument?.legatoTongue) flags.push("re-tongued-slur");
+  const { attackDb, dipDb } = heard.segment;
+  if (attackDb < JOINT.attackDb) return flags;
+  const gapSec = heard.onsetSec - Math.max(before.offsetSec, before.heldUntilSec);
+  if (gapSec >= JOINT.breathSec) flags.push("breath-in-slur");
+  else if (dipDb >= JOINT.dipDb && !instrument?.legatoTongue) flags.push("re-tongued-slur");
   return flags;
 }

@@ -37,6 +37,7 @@ export function hear(
       run: runOf(match.pass),
       onsetSec: segment.onsetSec,
       offsetSec: segment.offsetSec,
+      heldUntilSec: segment.offsetSec,
       unbroken: false,
       sureAttack: true,
       cracked: false,
@@ -76,7 +77,7 @@ export function hear(
     }
     heard[match.note] = own;
   });
-  return heard;
+  return heard.map((each) => each && { ...each, heldUntilSec: each.offsetSec });
 }
 
 /** Where a segment sounds that was heard as a note, the take's tuning taken off; null without a pitch. */

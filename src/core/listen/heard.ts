@@ -12,6 +12,8 @@ export interface Heard {
   run: Run;
   onsetSec: number;
   offsetSec: number;
+  /** Until when it was held: a room rings on after that. */
+  heldUntilSec: number;
   /** Second of two notes in one unbroken segment, with no sign of a new attack. */
   unbroken: boolean;
   /** Whether it is sure when it begins; where it is not, nothing is said of its time. */

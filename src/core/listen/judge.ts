@@ -4,6 +4,7 @@ import type { Alignment } from "./align";
 import { type BeatPoint, type OwnBeat, ownBeat } from "./beat";
 import { type Bleed, findBleed } from "./bleed";
 import { calibrated } from "./confidence";
+import { endAgain } from "./endings";
 import { extraNotes } from "./extras";
 import type { Features } from "./features";
 import { hear } from "./hear";
@@ -56,7 +57,8 @@ export function judge(
   const own = withoutStrangers(notes, sounds, features);
   const { heard: found, hesitations } = splitAtHesitations(own, notes, line.beatQuarters);
   const roughly = ownBeat(beatPoints(notes, found).points, alignment.secPerQuarter);
-  const heard = placeAgain(notes, found, roughly, features, tuningCents / 100);
+  const placed = placeAgain(notes, found, roughly, features, tuningCents / 100);
+  const heard = endAgain(notes, placed, roughly, features, tuningCents / 100);
   const { beat, verdicts: first } = byOwnBeat(notes, heard, alignment.secPerQuarter, tuningCents, options);
   const verdicts = listenAgain(notes, first, heard, beat, features, tuningCents / 100);
   const levels = noteLevels(verdicts, features);

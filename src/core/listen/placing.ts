@@ -2,7 +2,7 @@ import type { SoundingNote } from "../score";
 import type { OwnBeat } from "./beat";
 import type { Features } from "./features";
 import type { Heard } from "./heard";
-import { partialRise } from "./partial-onset";
+import { partialRise } from "./partials";
 
 /**
  * A note so far off its beat is looked at again, seconds; its partials have to rise by so many dB to say when it began, and agree with where it

@@ -2,7 +2,7 @@ import type { SoundingNote } from "../score";
 import type { OwnBeat } from "./beat";
 import type { Features } from "./features";
 import type { Heard } from "./heard";
-import { type PartialRise, partialRise } from "./partial-onset";
+import { type PartialRise, partialRise } from "./partials";
 import { RIVAL_SEMITONES } from "./pitch";
 import { median, round } from "./statistics";
 import type { NoteVerdict } from "./types";

@@ -1,5 +1,5 @@
 import type { Features } from "./features";
-import { partialOnset } from "./partial-onset";
+import { partialOnset } from "./partials";
 import { RIVAL_SEMITONES } from "./pitch";
 import { median, percentile, standardDeviation, weightedLine } from "./statistics";
 

@@ -1,6 +1,7 @@
 import type { Pcm } from "../audio";
 import { midiToHz } from "../music";
 import { hann } from "./spectrum";
+import { median } from "./statistics";
 
 /** Partials of a note that are followed, up to a frequency, Hz: higher ones of an instrument add nothing in a room. */
 const PARTIALS = { most: 5, highestHz: 5000 };
@@ -77,6 +78,43 @@ export function partialRise(
   return follow(sound, midi, beside, aroundSec, WHETHER);
 }
 
+/** A sound lasts while its partials are within so many dB of their middle level, holes of so long left aside, seconds. */
+const LASTS = { withinDb: 10, holeSec: 0.08, beginsSec: 0.04 };
+
+/**
+ * Until when a note sounds, by the partials that are its own: a room rings longer, and noise cuts the pitch off earlier.
+ *
+ * @param midi       its sounding pitch
+ * @param beside     sounding pitches of the notes before and after it
+ * @param bodyToSec  up to when it surely sounds, from `fromSec` on; seconds
+ * @param limitSec   it is not looked for later
+ * @returns seconds; null where no partial is its own
+ */
+export function soundsUntil(
+  sound: Pcm,
+  midi: number,
+  beside: readonly number[],
+  [fromSec, bodyToSec, limitSec]: readonly [number, number, number],
+): number | null {
+  const hz = midiToHz(midi);
+  const size = frameSize(hz, sound.sampleRate, WHETHER);
+  const own = ownPartials(hz, beside, sound.sampleRate, size);
+  if (own.length === 0) return null;
+  const { hopSec } = WHETHER;
+  const begin = Math.min(fromSec + LASTS.beginsSec, bodyToSec);
+  const frames = Math.max(1, Math.floor((limitSec - begin) / hopSec));
+  const levels = levelsOf(sound, own, size, begin, frames, hopSec);
+  const body = Math.max(1, Math.round((bodyToSec - begin) / hopSec));
+  const least = median(levels.subarray(0, body)) - LASTS.withinDb;
+  let last = 0;
+  for (let f = 0; f < frames && f - last <= LASTS.holeSec / hopSec; f++) if (levels[f]! >= least) last = f;
+  return begin + (last + 1) * hopSec;
+}
+
+function frameSize(hz: number, sampleRate: number, { leastSec, periods }: Following): number {
+  return Math.round(sampleRate * Math.max(leastSec, periods / hz));
+}
+
 function follow(
   sound: Pcm,
   midi: number,
@@ -85,13 +123,8 @@ function follow(
   how: Following,
 ): (PartialRise & { begun: boolean }) | null {
   const hz = midiToHz(midi);
-  const size = Math.round(sound.sampleRate * Math.max(how.leastSec, how.periods / hz));
-  const own = ownPartials(
-    hz,
-    beside.map((each) => midiToHz(each)),
-    sound.sampleRate,
-    size,
-  );
+  const size = frameSize(hz, sound.sampleRate, how);
+  const own = ownPartials(hz, beside, sound.sampleRate, size);
   if (own.length === 0) return null;
   const fromSec = Math.max(0, aroundSec - how.beforeSec);
   const frames = Math.floor((aroundSec + how.afterSec - fromSec) / how.hopSec);
@@ -114,7 +147,9 @@ function follow(
   };
 }
 
-function ownPartials(hz: number, besideHz: readonly number[], sampleRate: number, size: number): number[] {
+/** Partials of a note that no note beside it has, Hz; those are given as MIDI numbers. */
+function ownPartials(hz: number, beside: readonly number[], sampleRate: number, size: number): number[] {
+  const besideHz = beside.map((each) => midiToHz(each));
   const apartHz = (APART_BINS * sampleRate) / size;
   const own: number[] = [];
   for (let k = 1; k <= PARTIALS.most && k * hz < Math.min(PARTIALS.highestHz, 0.45 * sampleRate); k++) {
