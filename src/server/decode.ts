@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import { AudioReadError, mixToMono, type Pcm, readWav } from "../core/audio";
-import { LONGEST_TAKE_SEC } from "../core/listen";
+import { HEARD_RATES, LONGEST_TAKE_SEC } from "../core/listen";
 import { type SoundKind, sniffSound } from "./sniff";
 import { readWebmOpus } from "./webm";
 
@@ -45,6 +45,10 @@ export async function decodeSound(bytes: Uint8Array): Promise<Pcm> {
     if (error instanceof AudioReadError) throw error;
     throw new AudioReadError(`This ${kind.toUpperCase()} file is damaged and cannot be played.`);
   }
+  if (!(pcm.sampleRate >= HEARD_RATES.least && pcm.sampleRate <= HEARD_RATES.most))
+    throw new AudioReadError(
+      `This recording has ${pcm.sampleRate} samples a second; from 8,000 to 192,000 can be heard.`,
+    );
   if (pcm.samples.length < pcm.sampleRate * 0.1) throw new AudioReadError("This recording holds no sound.");
   return pcm;
 }

@@ -22,10 +22,7 @@ export async function combinedTake(bank: Bank, place: number, seed: number) {
   const { score, bpm } = randomLine(seed);
   const part = derivePart(score, instrument, "widening").score;
   const notes = timeline(part).notes.length;
-  const { traits, room, around, device, random } = combination(
-    seed,
-    instrument.family === "mallets",
-  );
+  const { traits, room, around, device, random } = combination(seed, instrument.family === "mallets");
   const playing: Playing = {
     ...CAREFUL,
     wrong: 0.06,

@@ -77,9 +77,7 @@ export const DEVICES: Record<string, (pcm: Pcm) => Pcm | Promise<Pcm>> = {
 /** Traits, place and device of a take, by its seed. */
 export function combination(seed: number, bars = false) {
   const random = seededRandom(7717 * seed + 5);
-  const traits = Object.keys(TRAITS).filter(
-    (trait) => random() < 0.4 && (!bars || OF_BARS.includes(trait)),
-  );
+  const traits = Object.keys(TRAITS).filter((trait) => random() < 0.4 && (!bars || OF_BARS.includes(trait)));
   return {
     traits,
     room: pick(random, Object.keys(ROOMS)),

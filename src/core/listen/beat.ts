@@ -1,5 +1,5 @@
 import { groupBy } from "../lists";
-import type { Run } from "./runs";
+import type { Run } from "./heard";
 import { median, percentile, weightedLine } from "./statistics";
 
 /** One attack that counts for the beat: where it stands in the line and when it was played. */

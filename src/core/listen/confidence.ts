@@ -20,7 +20,7 @@ const RIGHT: Record<NoteVerdict["verdict"], readonly (readonly [heard: number, r
   ],
   missed: [
     [0.5, 0.5],
-    [0.9, 0.94],
+    [0.9, 0.91],
   ],
 };
 
@@ -31,5 +31,5 @@ export function calibrated(verdict: NoteVerdict["verdict"], heard: number): numb
   if (above === 0) return points[0]![1] * (heard / points[0]![0]);
   if (above < 0) return points.at(-1)![1];
   const [[x0, y0], [x1, y1]] = [points[above - 1]!, points[above]!];
-  return y0 + ((y1 - y0) * (heard - x0)) / (x1 - x0);
+  return Math.min(y1, y0 + ((y1 - y0) * (heard - x0)) / (x1 - x0));
 }

@@ -2,10 +2,9 @@ import type { SoundingNote } from "../score";
 import { seamNear } from "./align";
 import { afterSqueak, cracksOpen, isCrack, squeaks, squeaksBetween } from "./blemishes";
 import type { Features } from "./features";
-import type { Heard } from "./heard";
+import type { Heard, Run } from "./heard";
 import { octaveAway } from "./octave-evidence";
 import type { Chosen } from "./passes";
-import type { Run } from "./runs";
 import { continues, pitchFor, type Segment } from "./segments";
 
 /**

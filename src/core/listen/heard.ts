@@ -1,5 +1,15 @@
-import type { Run } from "./runs";
 import type { Segment } from "./segments";
+
+/**
+ * A stretch that is played without a stop: within one pass through the line, between two hesitations. Runs are told apart by identity; a
+ * beat is never drawn from one to another.
+ */
+export interface Run {
+  /** Which pass through the line, from 0. */
+  readonly pass: number;
+  /** Which stretch of all there are, from 0: one more after each hesitation. */
+  readonly part: number;
+}
 
 /** A note of the line with what was heard for it. */
 export interface Heard {

@@ -1,19 +1,15 @@
-export {
-  assess,
-  assessTaps,
-  ENGINE_VERSION,
-  followTake,
-  LONGEST_TAKE_SEC,
-  type TakeFollower,
-  type Trace,
-} from "./assess";
+export { assess, followTake, LONGEST_TAKE_SEC, type TakeFollower } from "./assess";
 export { type AttemptRule, assessAttempts, foundShare } from "./attempts";
 export { extractFeatures } from "./features";
 export { type Held, LIVE_FRAME, type LiveFrame, makeHoldFollower, makeLiveReader } from "./live";
+export type { Trace } from "./melody-take";
 export { modeFor } from "./mode";
 export { makePitchFinder } from "./pitch";
+export { HEARD_RATES } from "./plan";
+export { assessTaps } from "./rhythm-take";
 export { pitchedSegments } from "./segments";
 export { makeSpectrum } from "./spectrum";
 export { loudnessSteps } from "./summary";
 export { listenToSinging, type Sung, type SungNote } from "./sung";
 export type { Assessment, AssessOptions, ByEar, Gap, LongTone, Mode, NoteVerdict } from "./types";
+export { ENGINE_VERSION } from "./unassessed";

@@ -116,7 +116,9 @@ function lengthWord(
   if (instrument?.family === "mallets") return "ok";
   const { least, most } = lengthsOf(note, ends);
   const seconds = heard.heldUntilSec - heard.onsetSec;
-  if (ratio > most) return seconds * (1 - 1 / ratio) >= LENGTH_SAID.leastOverSec ? "long" : "ok";
+  // What is asked to be short is too long without being longer than written.
+  const over = most < 1 ? Number.POSITIVE_INFINITY : seconds * (1 - 1 / ratio);
+  if (ratio > most) return over >= LENGTH_SAID.leastOverSec ? "long" : "ok";
   return ratio < least && ratio >= LENGTH_SAID.leastRatio && heard.sureAttack ? "short" : "ok";
 }
 /**

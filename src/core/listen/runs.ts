@@ -1,18 +1,7 @@
 import type { SoundingNote } from "../score";
-import type { Heard } from "./heard";
+import type { Heard, Run } from "./heard";
 import { median } from "./statistics";
 import type { TakeBreak } from "./types";
-
-/**
- * A stretch that is played without a stop: within one pass through the line, between two hesitations. Runs are told apart by identity; a
- * beat is never drawn from one to another.
- */
-export interface Run {
-  /** Which pass through the line, from 0. */
-  readonly pass: number;
-  /** Which stretch of all there are, from 0: one more after each hesitation. */
-  readonly part: number;
-}
 
 /** A gap this much longer than the player's own beat asks for is a hesitation: seconds, beats, and times what was due. */
 const HESITATION = { sec: 0.4, beats: 0.75, times: 1.45 };
