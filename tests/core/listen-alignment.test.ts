@@ -123,7 +123,7 @@ describe("a pause", () => {
       const segment = sound(onsetSec, note.midi!);
       const { offsetSec } = segment;
       const heldUntilSec = offsetSec;
-      const blemishes = { cracked: false, squeaked: false };
+      const blemishes = { cracked: false, corrected: null, squeaked: false };
       return {
         segment,
         segmentIndex: i,

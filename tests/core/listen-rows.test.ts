@@ -129,6 +129,7 @@ describe("out of time", () => {
         unbroken: false,
         sureAttack,
         cracked: false,
+        corrected: null,
         squeaked: false,
       };
     });

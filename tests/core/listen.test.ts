@@ -3,6 +3,7 @@ import { type Habits, recordTake, steadyHabits } from "../../demo/players";
 import { type PlayedNote, synthesise } from "../../demo/synth";
 import { type Pcm, resample } from "../../src/core/audio";
 import { assess, ENGINE_VERSION } from "../../src/core/listen";
+import { causesOf } from "../../src/core/progress";
 import { type Score, timeline } from "../../src/core/score";
 import { line, partFor } from "../support/music";
 
@@ -115,6 +116,35 @@ describe("one mistake does not shift the notes after it", () => {
     expect(verdicts(result)).toEqual(Array(count).fill("ok"));
     expect(result.extras).toHaveLength(1);
     expect(result.extras[0]!.midi).toBeCloseTo(timeline(part).notes[8]!.midi! + 4, 0);
+  });
+
+  describe("a wrong start that is put right", () => {
+    const written = timeline(part).notes[6]!.midi!;
+    const pcm = play(part, "clarinet", 88, (notes) => [
+      ...notes.slice(0, 6),
+      { ...notes[6]!, midi: written + 2, lengthSec: 0.26 },
+      { ...notes[6]!, atSec: notes[6]!.atSec + 0.3, lengthSec: 0.3 },
+      ...notes.slice(7),
+    ]);
+
+    it("is told as that: the note is right and in time, and no note is too many", () => {
+      const result = judge(pcm);
+      expect(verdicts(result)).toEqual(Array(count).fill("ok"));
+      expect(result.extras).toEqual([]);
+      expect(result.notes[6]).toMatchObject({ flags: ["corrected"], timing: "ok" });
+      expect(result.notes[6]!.playedMidi).toBeCloseTo(written, 0);
+      expect(others(result, 6).every(({ flags }) => flags.length === 0)).toBe(true);
+      expect(causesOf(result, part).map(({ kind, places }) => [kind, places.length])).toEqual([
+        ["corrected", 1],
+      ]);
+    });
+
+    it("counts as wrong where the director has it so, at the pitch that was tried", () => {
+      const result = assess(part, pcm, { bpm: 88, instrumentId: "clarinet", corrected: "wrong" });
+      expect(result.notes[6]).toMatchObject({ verdict: "wrong-pitch", flags: ["corrected"] });
+      expect(result.notes[6]!.playedMidi).toBeCloseTo(written + 2, 0);
+      expect(others(result, 6).every(({ verdict }) => verdict === "ok")).toBe(true);
+    });
   });
 
   it.each([0.75, 1.25])("a tempo of %f times the mark, judged against its own beat", (factor) => {

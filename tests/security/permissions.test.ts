@@ -1070,6 +1070,7 @@ beforeAll(async () => {
     late: { percentPerDay: 10, mostPercent: 30 },
     redo: "best",
     attempts: "best",
+    corrected: "right",
     cleanSamples: 3,
     markTogether: false,
     whenDone: "clean-days",

@@ -161,6 +161,7 @@ export function flagsOf(
   const flags: NoteFlag[] = [];
   if (heard.cracked) flags.push("cracked-attack");
   if (heard.squeaked) flags.push("squeak");
+  if (heard.corrected !== null) flags.push("corrected");
   const follows =
     before !== undefined && before.run === heard.run && before.segmentIndex < heard.segmentIndex;
   if (!note.slurred || !follows || instrument?.family === "mallets") return flags;

@@ -67,9 +67,14 @@ export function extraNotes(
   const usualDb = usualPeakDb([...used].map((j) => segments[j]!));
   const first = Math.min(...used);
   const last = Math.max(...used);
-  const cracks = new Set(heard.flatMap((each) => (each?.cracked ? [each.segmentIndex - 1] : [])));
+  // What led to a note belongs to it: a crack, a wrong start that was put right.
+  const starts = new Set(
+    heard.flatMap((each) =>
+      each && (each.cracked || each.corrected !== null) ? [each.segmentIndex - 1] : [],
+    ),
+  );
   return segments.flatMap((segment, j) => {
-    if (used.has(j) || j < first || j > last || cracks.has(j)) return [];
+    if (used.has(j) || j < first || j > last || starts.has(j)) return [];
     if (!isExtra(segment, segments[j - 1], segments[j + 1], usualDb)) return [];
     if (heard.some((each) => each && segment.onsetSec > each.onsetSec && segment.offsetSec <= each.offsetSec))
       return [];

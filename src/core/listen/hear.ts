@@ -1,11 +1,12 @@
 import type { SoundingNote } from "../score";
 import { seamNear } from "./align";
 import { afterSqueak, cracksOpen, isCrack, squeaks, squeaksBetween } from "./blemishes";
+import { isCorrected } from "./corrections";
 import type { Features } from "./features";
 import type { Heard, Run } from "./heard";
 import { octaveAway } from "./octave-evidence";
 import type { Chosen } from "./passes";
-import { continues, pitchFor, type Segment } from "./segments";
+import { continues, pitchFor, type Segment, usualPeakDb } from "./segments";
 
 /**
  * What was heard for each note: the sound it was matched with, where it begins and ends, in which octave it sounds, and what is wrong with
@@ -24,6 +25,7 @@ export function hear(
 ): (Heard | undefined)[] {
   const heard: (Heard | undefined)[] = notes.map(() => undefined);
   const used = new Set(chosen.map((match) => match.segment));
+  const usualDb = usualPeakDb([...used].map((j) => segments[j]!));
   const runs = new Map<number, Run>();
   const runOf = (pass: number) => runs.get(pass) ?? runs.set(pass, { pass, part: 0 }).get(pass)!;
   chosen.forEach((match, place) => {
@@ -40,12 +42,24 @@ export function hear(
       unbroken: false,
       sureAttack: true,
       cracked: false,
+      corrected: null,
       squeaked: false,
     };
-    const crack = segments[match.segment - 1];
-    if (crack && !used.has(match.segment - 1) && isCrack(crack, segment, segments[match.segment - 2])) {
-      own.onsetSec = crack.onsetSec;
+    const tried = used.has(match.segment - 1) ? undefined : segments[match.segment - 1];
+    if (tried && isCrack(tried, segment, segments[match.segment - 2])) {
+      own.onsetSec = tried.onsetSec;
       own.cracked = true;
+    }
+    const previous = before && heard[before.note];
+    const around =
+      previous && previous.run === own.run ? { note: notes[before.note]!, heard: previous } : undefined;
+    if (
+      tried &&
+      !own.cracked &&
+      isCorrected(notes[match.note]!, tried, segment, around, secPerQuarter, usualDb)
+    ) {
+      own.onsetSec = tried.onsetSec;
+      own.corrected = tried.midi;
     }
     own.cracked ||= cracksOpen(features, segment, segments[match.segment - 1], tuningCents / 100);
     // A sound that wavers is heard in several stretches: the note lasts until the last one ends.
@@ -65,14 +79,15 @@ export function hear(
     }
     own.squeaked ||= squeaks(features, segment, own, tuningCents / 100);
     if (before && before.segment === match.segment) {
-      const previous = heard[before.note]!;
+      const first = heard[before.note]!;
       const apart = (notes[match.note]!.onsetQuarters - notes[before.note]!.onsetQuarters) * secPerQuarter;
-      const expected = previous.onsetSec + apart;
+      const expected = first.onsetSec + apart;
       const attack = seamNear(segment, expected, apart);
       own.onsetSec = attack ?? expected;
       own.unbroken = attack === undefined;
       own.cracked = false;
-      if (attack !== undefined) previous.offsetSec = attack;
+      own.corrected = null;
+      if (attack !== undefined) first.offsetSec = attack;
     }
     heard[match.note] = own;
   });

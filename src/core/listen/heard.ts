@@ -29,5 +29,7 @@ export interface Heard {
   /** Whether it is sure when it begins; where it is not, nothing is said of its time. */
   sureAttack: boolean;
   cracked: boolean;
+  /** The pitch that was tried first and put right, the take's tuning taken off; null for none. */
+  corrected: number | null;
   squeaked: boolean;
 }

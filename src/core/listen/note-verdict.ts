@@ -49,11 +49,12 @@ export function verdictOf(note: SoundingNote, around: Surroundings, take: TakeTe
   const { heard, before, timing } = around;
   if (!heard || heard.unbroken) return missedNote(note, heard ? MISSED.unbroken : MISSED.plain);
   const tolerance = (take.options.pitchToleranceCents ?? USUAL_TOLERANCE_CENTS) / 100;
-  const off = note.midi === null || heard.midi === null ? 0 : heard.midi - note.midi;
+  const midi = take.options.corrected === "wrong" ? (heard.corrected ?? heard.midi) : heard.midi;
+  const off = note.midi === null || midi === null ? 0 : midi - note.midi;
   const outside = Math.abs(off) > tolerance;
   const confidence = clearness(heard, off, tolerance);
   const wrong = outside && confidence >= BENEFIT_BELOW;
-  const playedMidi = heard.midi === null ? null : round(heard.midi + take.tuningCents / 100, 3);
+  const playedMidi = midi === null ? null : round(midi + take.tuningCents / 100, 3);
   const lengthRatio = lengthOf(note, around);
   return {
     ...placeOf(note),

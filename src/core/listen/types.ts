@@ -1,11 +1,12 @@
 export type TakeStatus = "assessed" | "no-match" | "too-quiet" | "no-music";
 export type Mode = "melody" | "rhythm" | "longtone";
-/** "not-recorded": the device left this note out, so nothing is said of it. "heard-wrong": a director's ear, never the engine's. */
+/** "corrected": another pitch was tried first and put right. "not-recorded": the device left this note out, so nothing is said of it. "heard-wrong": a director's ear, never the engine's. */
 export type NoteFlag =
   | "cracked-attack"
   | "re-tongued-slur"
   | "breath-in-slur"
   | "squeak"
+  | "corrected"
   | "not-recorded"
   | "heard-wrong";
 
@@ -140,6 +141,8 @@ export interface AssessOptions {
   withoutRepeats?: boolean;
   /** Semitone tolerance in cents around each expected pitch, after the take's own tuning; default 50. */
   pitchToleranceCents?: number;
+  /** What a note counts as that was wrong at first and put right: right unless told otherwise. */
+  corrected?: "right" | "wrong";
   /** Default 70. */
   timingToleranceMs?: number;
   /** What A4 is tuned to, Hz; 440 when left out. Cents are told from it. */

@@ -17,6 +17,8 @@ export type CauseKind =
   | "extra"
   | "cracked"
   | "squeak"
+  /** Wrong at first, and put right. */
+  | "corrected"
   | "rushing"
   | "dragging"
   | "early"
@@ -74,6 +76,7 @@ const WEIGHT: Record<CauseKind, number> = {
   dragging: 6,
   cracked: 2,
   squeak: 2,
+  corrected: 1.5,
   early: 1.5,
   late: 1.5,
   short: 1,
@@ -166,7 +169,7 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
         untilSec: note.offset ?? twice ?? lastSec + SHORT_SOUND_SEC,
         amount: amountOf(note, kind),
       },
-      wrong || kind === "missed" || kind === "cracked"
+      wrong || kind === "missed" || kind === "cracked" || kind === "corrected"
         ? { written, playedMidi: note.playedMidi, outOf: counts.get(name)! }
         : {},
     );
@@ -239,6 +242,7 @@ function kindOf(note: NoteVerdict, drifts: boolean, twice: boolean): CauseKind |
   if (note.verdict === "missed") return "missed";
   if (note.verdict === "wrong-pitch") return note.kind ?? "other";
   if (twice) return "doubled";
+  if (note.flags.includes("corrected")) return "corrected";
   if (note.flags.includes("squeak")) return "squeak";
   if (note.flags.includes("cracked-attack")) return "cracked";
   if (!drifts && (note.timing === "early" || note.timing === "late")) return note.timing;

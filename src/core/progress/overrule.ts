@@ -93,6 +93,7 @@ function withoutCause(assessment: Assessment, { kind, places }: Cause): Assessme
       return without((note) => ({ ...note, length: "ok" }));
     case "cracked":
       return noFlag("cracked-attack");
+    case "corrected":
     case "squeak":
     case "breath-in-slur":
     case "re-tongued-slur":

@@ -134,6 +134,7 @@ export async function whatWasAsked(take: Take): Promise<Asked> {
       pitchToleranceCents: band.pitchToleranceCents,
       timingToleranceMs: settingsOf(band).judging[stage].inTimeMs,
       a4Hz: Number(band.a4Hz),
+      corrected: settingsOf(band).corrected,
     },
   };
 }

@@ -36,7 +36,7 @@ export async function liveTest(actor: Actor, assignmentId: string): Promise<Live
     Band.findByPk(bandId),
     seatsOfAssignment(assignmentId),
   ]);
-  const { judging, late, rubrics } = settingsOf(found(band, "band"));
+  const { judging, late, rubrics, corrected } = settingsOf(found(band, "band"));
   const { score } = found(revision, "line");
   const parts: LiveTest["parts"] = {};
   const players: LiveTest["players"] = [];
@@ -72,6 +72,7 @@ export async function liveTest(actor: Actor, assignmentId: string): Promise<Live
           pitchToleranceCents: band!.pitchToleranceCents,
           timingToleranceMs: judging[stage].inTimeMs,
           a4Hz: Number(band!.a4Hz),
+          corrected,
         },
       };
     }

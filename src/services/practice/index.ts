@@ -224,6 +224,7 @@ export async function taskDetail(actor: Actor, taskId: string, width: EngravingW
       pitchToleranceCents: band.pitchToleranceCents,
       timingToleranceMs: decided.judging[stage].inTimeMs,
       a4Hz: Number(band.a4Hz),
+      corrected: decided.corrected,
     },
     inTuneCents: decided.judging[stage].inTuneCents,
     exempt: [...exempt],

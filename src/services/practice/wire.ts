@@ -173,7 +173,12 @@ export interface TaskDetail extends StandTask {
   /** What is marked and how much each counts; everything alike when null. */
   /** The player's own instruments on which it can be done: more than one for a percussionist. */
   instruments: { id: string; name: string }[];
-  tolerances: { pitchToleranceCents: number; timingToleranceMs: number; a4Hz: number };
+  tolerances: {
+    pitchToleranceCents: number;
+    timingToleranceMs: number;
+    a4Hz: number;
+    corrected: "right" | "wrong";
+  };
   /** What counts as in tune at the stage of the task. */
   inTuneCents: number;
   /** Written notes that are not judged for this player. */

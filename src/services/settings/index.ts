@@ -34,6 +34,7 @@ const DEFAULTS: Decided = {
   late: { percentPerDay: 0, mostPercent: 50 },
   redo: "best",
   attempts: "best",
+  corrected: "right",
   cleanSamples: 3,
   markTogether: false,
   whenDone: "clean-days",

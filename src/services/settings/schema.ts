@@ -100,6 +100,8 @@ export const Decided = z.object({
   redo: z.enum(["best", "last"]),
   /** What counts of several attempts in one recording. */
   attempts: z.enum(["best", "last"]),
+  /** What a note counts as that was wrong at first and put right. */
+  corrected: z.enum(["right", "wrong"]),
   /** So many of the clean takes are heard before the others are accepted with them. */
   cleanSamples: whole(1, 20, "From 1 to 20 clean takes are heard first."),
   /** Clean takes that are accepted together are marked as the bench suggests. */

@@ -16,6 +16,7 @@ export const ADVICE: Readonly<Record<CauseKind, string | null>> = {
   // What was too many is better told by a director.
   extra: null,
   cracked: "{where}: set the lips and the air before {note}.",
+  corrected: "{where}: hear {note} before you play it.",
   squeak: "{where}: keep the air steady and the fingers closed.",
   early: "{where}: wait for the beat.",
   late: "{where}: keep moving with the beat.",
@@ -43,6 +44,7 @@ export const CAUSE_NAMES: Readonly<Record<CauseKind, string>> = {
   doubled: "notes struck twice",
   extra: "notes too many",
   cracked: "cracked starts",
+  corrected: "wrong starts put right",
   squeak: "squeaks",
   early: "ahead of the beat",
   late: "behind the beat",

@@ -42,6 +42,8 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
       return `${numbered(count, sound)} too many (${lower(where)}).`;
     case "cracked":
       return `${numbered(count, sound)} cracked at the start (${lower(where)}). Set lips and air first.`;
+    case "corrected":
+      return `${numbered(count, sound)} ${count === 1 ? "was" : "were"} wrong at first and put right (${lower(where)}). Hear the note before you play it.`;
     case "squeak":
       return `${count === 1 ? "A squeak" : `${count} squeaks`} (${lower(where)}). Keep the air steady and the holes closed.`;
     case "rushing":

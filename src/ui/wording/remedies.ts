@@ -245,6 +245,13 @@ export const REMEDIES: readonly Remedy[] = [
     tries: ["Play the soft part so that a neighbour can talk, with the same fast air."],
   },
   {
+    id: "corrected",
+    kinds: ["corrected"],
+    symptom: "Notes are found at the second try",
+    causes: ["the note is not heard before it is played", "the fingering is not ready in time"],
+    tries: ["Sing the note, set the fingers in silence, and only then play it; then the bar, slowly."],
+  },
+  {
     id: "missed",
     kinds: ["missed"],
     symptom: "Notes are left out",

@@ -155,6 +155,8 @@ function sentenceOf({ kind, places, written }: Cause, { one, name, heard, sound,
       return one ? `A ${sound} too many, between the written ones.` : `More ${sound}s than are written.`;
     case "cracked":
       return one ? `The start of ${name} cracked.` : "Starts that cracked.";
+    case "corrected":
+      return one ? `${name} was another note at first, then put right.` : "Wrong starts that were put right.";
     case "squeak":
       return one ? `${name} squeaked.` : "Squeaks.";
     case "early":

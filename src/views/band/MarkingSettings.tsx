@@ -2,7 +2,10 @@ import { type HEARD, type Rubric, type RubricCriterion, USUAL_RUBRIC } from "../
 import type { SettingsView } from "../../services/settings/schema";
 import { Choice, input, NumberSetting, Section, Setting, Tick } from "./settings-parts";
 
-type Marking = Pick<SettingsView, "rubrics" | "late" | "redo" | "attempts" | "cleanSamples" | "markTogether">;
+type Marking = Pick<
+  SettingsView,
+  "rubrics" | "late" | "redo" | "attempts" | "corrected" | "cleanSamples" | "markTogether"
+>;
 
 interface Props {
   now: Marking;
@@ -76,6 +79,16 @@ export function MarkingSettings({ now, set, fields }: Props) {
           value={now.attempts}
           options={{ best: "the best is judged", last: "the last is judged" }}
           choose={(attempts) => set({ attempts })}
+        />
+      </Setting>
+      <Setting
+        label="A wrong start that is put right"
+        says="The note before it was found is told in either case. New takes are heard by it."
+      >
+        <Choice
+          value={now.corrected}
+          options={{ right: "the note counts as right", wrong: "the note counts as wrong" }}
+          choose={(corrected) => set({ corrected })}
         />
       </Setting>
       <Setting
