@@ -1,5 +1,5 @@
 import { spawn } from "node:child_process";
-import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { recordTake, steadyHabits } from "../../demo/players";
@@ -38,7 +38,15 @@ function waitingIn(pid: number): string {
 function assessOnce(format: string, score: string, audio: string): Promise<Outcome> {
   return new Promise((resolve) => {
     const start = performance.now();
-    const child = spawn(process.execPath, ["dist/ulu.mjs", "assess", "--score", score, "--audio", audio, "--json"]);
+    const child = spawn(process.execPath, [
+      "dist/ulu.mjs",
+      "assess",
+      "--score",
+      score,
+      "--audio",
+      audio,
+      "--json",
+    ]);
     let printed = "";
     let answeredAt: number | null = null;
     let patience = setTimeout(() => child.kill("SIGKILL"), ANSWERS_WITHIN_MS);
@@ -84,7 +92,9 @@ async function main(): Promise<void> {
       }
     };
     await Promise.all(Array.from({ length: AT_ONCE }, workOff));
-    console.log("| format | assessments | answered | ended by themselves | answer to end, median / p99 / worst | in all, median |");
+    console.log(
+      "| format | assessments | answered | ended by themselves | answer to end, median / p99 / worst | in all, median |",
+    );
     console.log("|---|---|---|---|---|---|");
     for (const [format] of takes) {
       const own = outcomes.filter((each) => each.format === format);
