@@ -83,7 +83,7 @@ export function MarkingSettings({ now, set, fields }: Props) {
       </Setting>
       <Setting
         label="A wrong start that is put right"
-        says="The note before it was found is told in either case. New takes are heard by it."
+        says="Another note was tried, then the right one. It is told in either case; new takes are heard by it."
       >
         <Choice
           value={now.corrected}
