@@ -16,7 +16,7 @@ const TAKES_EACH = Number(process.env.TAKES_EACH ?? 6);
 const SEEDS = { "looked into": 0, "set on": 100, "sum only": 50_000 };
 
 /** One beginner's take: several traits, a room, something beside it, a device, all at once. */
-export async function combinedTake(bank: Bank, place: number, seed: number) {
+async function combinedTake(bank: Bank, place: number, seed: number) {
   const source = SOURCES[place]!;
   const instrument = instrumentById(source.instrument);
   const { score, bpm } = randomLine(seed);
@@ -54,14 +54,14 @@ export async function combinedTake(bank: Bank, place: number, seed: number) {
 
 type CombinedTake = Awaited<ReturnType<typeof combinedTake>>;
 
-export function heardOutcome({ options, ...take }: CombinedTake): Outcome {
+function heardOutcome({ options, ...take }: CombinedTake): Outcome {
   const before = performance.now();
   const result = assess(take.part, take.pcm, options);
   return { ...take, result, ms: performance.now() - before };
 }
 
 /** Sounds whose bank can be had and that a beginner plays; every other one, so that both fonts and recordings are among them. */
-export const PLACES = SOURCES.flatMap((source, place) => (source.heldOut ? [] : [place]));
+const PLACES = SOURCES.flatMap((source, place) => (source.heldOut ? [] : [place]));
 
 /**
  * Takes as they come from real rooms: traits, room, surroundings and device combined. TELL=1 names every mistake of the seeds that are looked

@@ -1,7 +1,7 @@
 import type { SoundingNote } from "../score";
 import type { OwnBeat } from "./beat";
 import type { Features } from "./features";
-import type { Heard } from "./heard";
+import { type Heard, soundingBeside } from "./heard";
 import { soundsUntil } from "./partials";
 
 /** Notes within these shares of their written length are believed; others are looked at again, up to a share of it and so much beyond, seconds. */
@@ -37,13 +37,11 @@ export function endAgain(
       nextSec,
       Math.max(each.offsetSec, each.onsetSec + LOOK.share * written) + LOOK.beyondSec,
     );
-    const beside = [heard[i - 1], next].flatMap((other) => other?.midi ?? []);
-    const until = soundsUntil(
-      features.sound,
-      each.midi + tuning,
-      beside.map((midi) => midi + tuning),
-      [each.onsetSec, Math.min(each.offsetSec, each.onsetSec + written), limit],
-    );
+    const until = soundsUntil(features.sound, each.midi + tuning, soundingBeside(heard, i, tuning), [
+      each.onsetSec,
+      Math.min(each.offsetSec, each.onsetSec + written),
+      limit,
+    ]);
     if (until === null) return each;
     const bound = ratio < 1 ? Math.max : Math.min;
     return { ...each, heldUntilSec: bound(each.offsetSec, until) };

@@ -33,3 +33,14 @@ export interface Heard {
   corrected: number | null;
   squeaked: boolean;
 }
+
+/** Where the notes before and after one sound, MIDI numbers with the take's tuning; without those that were missed. */
+export function soundingBeside(
+  heard: readonly (Heard | undefined)[],
+  index: number,
+  tuning: number,
+): number[] {
+  return [heard[index - 1], heard[index + 1]].flatMap((each) =>
+    each?.midi == null ? [] : [each.midi + tuning],
+  );
+}

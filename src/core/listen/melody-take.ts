@@ -1,5 +1,6 @@
 import type { Score, Timeline } from "../score";
 import { type Alignment, align } from "./align";
+import type { OwnBeat } from "./beat";
 import type { Features } from "./features";
 import { dueTimes, forgiveGaps } from "./gaps";
 import { isThisLine } from "./gates";
@@ -43,8 +44,7 @@ export function assessMelody(
     ...unassessed("assessed"),
     take: {
       status: "assessed",
-      tempoBpm: round(60 / (judged.beat.secPerQuarter * line.beatQuarters), 1),
-      driftPercent: round(judged.beat.driftPercent, 1),
+      ...tempoOf(judged.beat, line),
       tuningCents: round(100 * tuning - reference, 1),
       flags: [
         ...(octave === 0 ? [] : ["octave" as const]),
@@ -57,6 +57,14 @@ export function assessMelody(
     tuning: tuningByName(line.notes, notes),
     dynamics: writtenChanges(score, line.notes, notes),
   };
+}
+
+/** The player's tempo in the line's beat unit, and how it drifts. */
+export function tempoOf(
+  { secPerQuarter, driftPercent }: OwnBeat,
+  { beatQuarters }: Timeline,
+): Pick<Assessment["take"], "tempoBpm" | "driftPercent"> {
+  return { tempoBpm: round(60 / (secPerQuarter * beatQuarters), 1), driftPercent: round(driftPercent, 1) };
 }
 
 export function withoutGaps(

@@ -1,7 +1,7 @@
 import type { SoundingNote } from "../score";
 import type { OwnBeat } from "./beat";
 import type { Features } from "./features";
-import type { Heard } from "./heard";
+import { type Heard, soundingBeside } from "./heard";
 import { partialRise } from "./partials";
 
 /**
@@ -32,13 +32,7 @@ export function placeAgain(
     const due = beat.timeAt(notes[i]!.onsetQuarters, each.run);
     const off = Math.abs(each.onsetSec - due);
     if (off < AGAIN.offSec) return each;
-    const beside = [heard[i - 1], heard[i + 1]].flatMap((other) => other?.midi ?? []);
-    const rise = partialRise(
-      features.sound,
-      each.midi + tuning,
-      beside.map((midi) => midi + tuning),
-      due,
-    );
+    const rise = partialRise(features.sound, each.midi + tuning, soundingBeside(heard, i, tuning), due);
     if (!rise) return { ...each, sureAttack: each.segment.attackDb >= MARKED_DB };
     if (rise.riseDb < AGAIN.riseDb) return { ...each, sureAttack: false };
     const before = heard.slice(0, i).findLast(Boolean);

@@ -3,9 +3,8 @@ import { align } from "./align";
 import type { Features } from "./features";
 import { isThisRhythm } from "./gates";
 import { judge } from "./judge";
-import { withoutGaps } from "./melody-take";
+import { tempoOf, withoutGaps } from "./melody-take";
 import type { Segment } from "./segments";
-import { round } from "./statistics";
 import { struckSegments } from "./strikes";
 import { stillness, tapSegments } from "./taps";
 import type { Assessment, AssessOptions } from "./types";
@@ -46,8 +45,7 @@ function judgeStrokes(
     ...unassessed("assessed"),
     take: {
       status: "assessed",
-      tempoBpm: round(60 / (judged.beat.secPerQuarter * line.beatQuarters), 1),
-      driftPercent: round(judged.beat.driftPercent, 1),
+      ...tempoOf(judged.beat, line),
       tuningCents: null,
       flags: [],
     },
