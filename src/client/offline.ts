@@ -60,6 +60,14 @@ function controlled(): Promise<void> {
   });
 }
 
+/** The service worker is told as well: what it is still fetching must not be kept when it comes. */
+async function forgetStand(): Promise<void> {
+  if (typeof caches === "undefined") return;
+  await caches.delete(STAND_CACHE);
+  const worker = await navigator.serviceWorker?.getRegistration("/stand");
+  worker?.active?.postMessage("player left");
+}
+
 /**
  * Takes everything of a player off this device but what the bench does not have yet: unsent takes and what was practised.
  * Said when somebody leaves, and once more by the page that asks who is there: an answer that was on its way may have come
@@ -67,11 +75,7 @@ function controlled(): Promise<void> {
  */
 export async function forgetPlayer(): Promise<void> {
   gone = true;
-  await Promise.allSettled([
-    typeof caches === "undefined" ? Promise.resolve() : caches.delete(STAND_CACHE),
-    forgetSheets(),
-    forgetSent(),
-  ]);
+  await Promise.allSettled([forgetStand(), forgetSheets(), forgetSent()]);
   try {
     localStorage.removeItem(OWNER);
   } catch {
