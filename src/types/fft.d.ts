@@ -4,6 +4,7 @@ declare module "fft.js" {
     constructor(size: number);
     createComplexArray(): number[];
     completeSpectrum(spectrum: { [i: number]: number }): void;
+    transform(out: { [i: number]: number }, input: ArrayLike<number>): void;
     inverseTransform(out: { [i: number]: number }, input: ArrayLike<number>): void;
     realTransform(out: ArrayLike<number> & { [i: number]: number }, input: ArrayLike<number>): void;
   }

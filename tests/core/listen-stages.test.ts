@@ -4,6 +4,7 @@ import type { Pcm } from "../../src/core/audio";
 import { assess, extractFeatures } from "../../src/core/listen";
 import { calibrated } from "../../src/core/listen/confidence";
 import { RIVAL } from "../../src/core/listen/pitch";
+import { makeAutocorrelation, powerSpectrum } from "../../src/core/listen/spectrum";
 import { barSegments } from "../../src/core/listen/strikes";
 import { instrumentNamed } from "../../src/core/music";
 import { timeline } from "../../src/core/score";
@@ -50,6 +51,31 @@ describe("pitch where two octaves explain the sound", () => {
     });
     expect(middle(features.midi)).toBeCloseTo(86, 0);
     expect(middle(features.rivals) & RIVAL.double).toBe(0);
+  });
+});
+
+describe("spectra", () => {
+  // What the definitions say, sum by sum.
+  const frame = Float64Array.from({ length: 64 }, (_, i) => Math.sin(i * i) + 0.3 * Math.cos(2.1 * i));
+
+  it("have the power that the sum of the discrete Fourier transform gives, up to half the rate", () => {
+    const power = new Float64Array(33);
+    powerSpectrum(64)(frame, power);
+    power.forEach((found, bin) => {
+      const turn = (2 * Math.PI * bin) / 64;
+      const re = frame.reduce((sum, each, i) => sum + each * Math.cos(turn * i), 0);
+      const im = frame.reduce((sum, each, i) => sum + each * Math.sin(turn * i), 0);
+      expect(found).toBeCloseTo(re * re + im * im, 9);
+    });
+  });
+
+  it("lead back to the sum of products with itself later, even and odd lags, to the last", () => {
+    const correlation = new Float64Array(64);
+    makeAutocorrelation(64)(frame, correlation);
+    correlation.forEach((found, lag) => {
+      const products = frame.subarray(lag).reduce((sum, each, i) => sum + each * frame[i]!, 0);
+      expect(found).toBeCloseTo(products, 9);
+    });
   });
 });
 

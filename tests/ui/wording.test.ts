@@ -18,6 +18,7 @@ import {
   findings,
   fitChangeSentence,
   helpfulAdvice,
+  leftOutSentence,
   legReason,
   legTitle,
   meaningOf,
@@ -257,6 +258,22 @@ describe("the take in one sentence", () => {
     expect(takeSentence(octave, false, part)).toMatch(
       /play-along can be heard as loudly as the player.*use earphones/,
     );
+  });
+
+  it("says what a busy device left out, where, and that nobody is blamed for it", () => {
+    const unrecorded: Partial<NoteVerdict> = { flags: ["not-recorded"], confidence: 0.1 };
+    const cut = spotless(part, { 3: unrecorded, 4: unrecorded, 8: unrecorded });
+    expect(leftOutSentence(cut, 1.26, false)).toBe(
+      "The player's device left out 1.3 s of sound: what is missing in bars 2 and 3 is not held against the player.",
+    );
+    expect(leftOutSentence(cut, null, true)).toBe(
+      "Your device left some sound out in bars 2 and 3. That does not count against you.",
+    );
+    // Between two notes, or in a take that was not matched: it is said, and not to the child.
+    expect(leftOutSentence(spotless(part), 0.3, false)).toMatch(/0\.3 s of sound\. No verdict hangs on it/);
+    expect(leftOutSentence(null, 2, false)).not.toBeNull();
+    expect(leftOutSentence(spotless(part), 0.3, true)).toBeNull();
+    expect(leftOutSentence(spotless(part), 0, false)).toBeNull();
   });
 });
 

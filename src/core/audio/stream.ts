@@ -171,30 +171,31 @@ const BUTTERWORTH = [0.5412, 1.3066];
  * Source: R. Bristow-Johnson, "Cookbook formulae for audio equalizer biquad filter coefficients" (W3C note, 2021).
  */
 export function makeHighPass(sampleRate: number, hz: number): Stage {
-  const [first, second] = BUTTERWORTH.map((quality) => makeBiquad(sampleRate, hz, quality)) as [
-    Filter,
-    Filter,
-  ];
+  const stages = BUTTERWORTH.map((quality) => makeBiquad(sampleRate, hz, quality));
   return (block) => {
-    const out = new Float32Array(block.length);
-    for (let i = 0; i < block.length; i++) out[i] = second(first(block[i]!));
-    return out;
+    const out = new Float64Array(block);
+    for (const filter of stages) filter(out);
+    return new Float32Array(out);
   };
 }
 
-type Filter = (value: number) => number;
-
-/** One second-order high pass, sample by sample: the transposed direct form II. */
-function makeBiquad(sampleRate: number, hz: number, quality: number): Filter {
+/** One second-order high pass, in place: the transposed direct form II. */
+function makeBiquad(sampleRate: number, hz: number, quality: number): (samples: Float64Array) => void {
   const turn = (2 * Math.PI * hz) / sampleRate;
   const alpha = Math.sin(turn) / (2 * quality);
   const gain = (1 + Math.cos(turn)) / 2 / (1 + alpha);
   const [a1, a2] = [(-2 * Math.cos(turn)) / (1 + alpha), (1 - alpha) / (1 + alpha)];
   let [one, two] = [0, 0];
-  return (value) => {
-    const filtered = gain * value + one;
-    one = -2 * gain * value - a1 * filtered + two;
-    two = gain * value - a2 * filtered;
-    return filtered;
+  return (samples) => {
+    // In variables of its own the loop is compiled well.
+    let [before, earlier] = [one, two];
+    for (let i = 0; i < samples.length; i++) {
+      const value = gain * samples[i]!;
+      const filtered = value + before;
+      before = earlier - 2 * value - a1 * filtered;
+      earlier = value - a2 * filtered;
+      samples[i] = filtered;
+    }
+    [one, two] = [before, earlier];
   };
 }

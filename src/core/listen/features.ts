@@ -1,4 +1,3 @@
-import FFT from "fft.js";
 import {
   append,
   type Growing,
@@ -12,7 +11,7 @@ import {
 import { hzToMidi, midiToHz } from "../music";
 import { settleHeights } from "./heights";
 import { makePitchFinder } from "./pitch";
-import { hann } from "./spectrum";
+import { hann, powerSpectrum } from "./spectrum";
 
 /** Recordings are halved in rate down to no less than this, Hz; slower ones are brought up to UPSAMPLED_RATE. */
 const LEAST_RATE = 20_000;
@@ -208,11 +207,10 @@ function outline(levelDb: Float32Array, lowestHz: number): Float32Array {
 }
 
 function followSpectrum(sound: Growing, hop: number, sampleRate: number) {
-  const fft = new FFT(FLUX_SIZE);
+  const powerOf = powerSpectrum(FLUX_SIZE);
   const bins = Math.min(FLUX_SIZE / 2 - 1, Math.floor((FLUX_TOP_HZ * FLUX_SIZE) / sampleRate));
   const window = hann(FLUX_SIZE);
   const frame = new Float64Array(FLUX_SIZE);
-  const spectrum = new Float64Array(2 * FLUX_SIZE);
   const power = new Float64Array(bins + 1);
   const now = new Float64Array(bins + 1);
   // The last frames with every bin raised to the highest of its neighbours.
@@ -233,23 +231,21 @@ function followSpectrum(sound: Growing, hop: number, sampleRate: number) {
         } else {
           for (let i = 0; i < FLUX_SIZE; i++) frame[i] = (samples[from + i] ?? 0) * window[i]!;
         }
-        fft.realTransform(spectrum, frame);
-        for (let k = 0; k <= bins; k++) {
-          const re = spectrum[2 * k]!;
-          const im = spectrum[2 * k + 1]!;
-          power[k] = re * re + im * im;
-          now[k] = Math.sqrt(Math.sqrt(power[k]!));
-        }
+        powerOf(frame, power);
+        for (let k = 0; k <= bins; k++) now[k] = Math.sqrt(Math.sqrt(power[k]!));
         const earlier = history[f % FLUX_LAG]!;
         let rise = 0;
         let [weight, moment] = [1e-9, 0];
+        let [below, here] = [now[0]!, now[1]!];
         for (let k = 1; k < bins; k++) {
-          const over = now[k]! - earlier[k]!;
-          if (over > 0) rise += over;
+          const above = now[k + 1]!;
+          // No branches: which bin is the higher cannot be foretold, and guessing wrong costs more than both.
+          rise += Math.max(0, here - earlier[k]!);
+          earlier[k] = Math.max(below, here, above);
           weight += power[k]!;
           moment += k * power[k]!;
-          const [below, here, above] = [now[k - 1]!, now[k]!, now[k + 1]!];
-          earlier[k] = here > below ? (here > above ? here : above) : below > above ? below : above;
+          below = here;
+          here = above;
         }
         flux.samples[f] = f < FLUX_LAG ? 0 : rise / bins;
         brightHz.samples[f] = ((moment / weight) * sampleRate) / FLUX_SIZE;

@@ -1,7 +1,6 @@
-import FFT from "fft.js";
 import { hzToMidi } from "../music";
 import { makePitchFinder } from "./pitch";
-import { hann } from "./spectrum";
+import { hann, powerSpectrum } from "./spectrum";
 
 /** What is heard at a moment, for a picture that moves with the sound. */
 export interface LiveFrame {
@@ -33,11 +32,10 @@ export function makeLiveReader(
   a4Hz = 440,
 ): (samples: Float32Array, from: number) => LiveFrame {
   const finder = makePitchFinder(LIVE_FRAME, sampleRate, 47);
-  const fft = new FFT(LIVE_FRAME);
+  const powerOf = powerSpectrum(LIVE_FRAME);
   const window = hann(LIVE_FRAME);
   const padded = new Float64Array(LIVE_FRAME);
-  const spectrum = new Float64Array(2 * LIVE_FRAME);
-  const top = Math.min(LIVE_FRAME / 2, Math.floor((TOP_HZ * LIVE_FRAME) / sampleRate));
+  const power = new Float64Array(Math.min(LIVE_FRAME / 2, Math.floor((TOP_HZ * LIVE_FRAME) / sampleRate)));
   return (samples, from) => {
     let energy = 0;
     for (let i = 0; i < LIVE_FRAME; i++) {
@@ -48,13 +46,12 @@ export function makeLiveReader(
     const levelDb = 10 * Math.log10(energy / LIVE_FRAME + 1e-12);
     if (levelDb < SILENT_DB) return { midi: null, levelDb, brightHz: 0 };
     const { hz, clarity } = finder(samples, from);
-    fft.realTransform(spectrum, padded);
+    powerOf(padded, power);
     let weighed = 0;
     let sum = 0;
-    for (let bin = 1; bin < top; bin++) {
-      const power = spectrum[2 * bin]! ** 2 + spectrum[2 * bin + 1]! ** 2;
-      weighed += bin * power;
-      sum += power;
+    for (let bin = 1; bin < power.length; bin++) {
+      weighed += bin * power[bin]!;
+      sum += power[bin]!;
     }
     return {
       midi: hz > 0 && clarity >= CLEAR ? hzToMidi(hz, a4Hz) : null,

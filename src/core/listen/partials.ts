@@ -177,15 +177,24 @@ function levelsOf(
   for (let f = 0; f < frames; f++) {
     const start = Math.round((fromSec + f * hopSec) * sampleRate) - (size >> 1);
     for (let i = 0; i < size; i++) windowed[i] = (samples[start + i] ?? 0) * window[i]!;
-    for (const turn of turns) {
-      let [a, b] = [0, 0];
-      for (let i = 0; i < size; i++) {
-        const next = windowed[i]! + turn * a - b;
-        b = a;
-        a = next;
-      }
-      power[f]! += a * a + b * b - turn * a * b;
-    }
+    for (let k = 0; k < turns.length; k += 2) power[f]! += powerOfPair(windowed, turns[k]!, turns[k + 1]);
   }
   return power.map((each) => 10 * Math.log10(each + 1e-12));
+}
+
+/** Two frequencies at once: each step of the recursion waits for the one before, the other's is done meanwhile. */
+function powerOfPair(windowed: Float64Array, turn: number, other: number | undefined): number {
+  const turn2 = other ?? 0;
+  let [a, b, a2, b2] = [0, 0, 0, 0];
+  for (let i = 0; i < windowed.length; i++) {
+    const value = windowed[i]!;
+    const next = value + turn * a - b;
+    const next2 = value + turn2 * a2 - b2;
+    b = a;
+    a = next;
+    b2 = a2;
+    a2 = next2;
+  }
+  const first = a * a + b * b - turn * a * b;
+  return other === undefined ? first : first + a2 * a2 + b2 * b2 - turn2 * a2 * b2;
 }

@@ -1,4 +1,4 @@
-import FFT from "fft.js";
+import { makeAutocorrelation } from "./spectrum";
 
 /** Peaks below this share of the highest are passed over: McLeod's k, between 0.8 and 1. */
 const PEAK_SHARE = 0.9;
@@ -47,12 +47,10 @@ export function makePitchFinder(
   sampleRate: number,
   lowestHz: number,
 ): (samples: Float32Array, from: number) => FramePitch {
-  const fft = new FFT(2 * size);
-  const padded = new Float64Array(2 * size);
-  const spectrum = new Float64Array(4 * size);
-  const power = new Float64Array(2 * size);
-  const correlation = new Float64Array(4 * size);
+  const correlate = makeAutocorrelation(size);
+  const frame = new Float64Array(size);
   const maxLag = Math.min(Math.floor(sampleRate / lowestHz) + 2, Math.floor(size * 0.6));
+  const correlation = new Float64Array(maxLag + 1);
   const nsdf = new Float64Array(maxLag + 1);
   const answer: FramePitch = { hz: 0, clarity: 0, rivals: 0 };
 
@@ -60,7 +58,7 @@ export function makePitchFinder(
     let energy = 0;
     for (let i = 0; i < size; i++) {
       const value = samples[from + i] ?? 0;
-      padded[i] = value;
+      frame[i] = value;
       energy += value * value;
     }
     answer.hz = 0;
@@ -68,18 +66,11 @@ export function makePitchFinder(
     answer.rivals = 0;
     if (energy < 1e-9 * size) return answer;
 
-    fft.realTransform(spectrum, padded);
-    for (let k = 0; k <= size; k++) {
-      const p = spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2;
-      power[k] = p;
-      if (k > 0 && k < size) power[2 * size - k] = p;
-    }
-    fft.realTransform(correlation, power);
-    const scale = 1 / (2 * size);
+    correlate(frame, correlation);
     let m = 2 * energy;
     for (let lag = 0; lag <= maxLag; lag++) {
-      nsdf[lag] = m > 0 ? (2 * correlation[2 * lag]! * scale) / m : 0;
-      m -= padded[lag]! ** 2 + padded[size - 1 - lag]! ** 2;
+      nsdf[lag] = m > 0 ? (2 * correlation[lag]!) / m : 0;
+      m -= frame[lag]! ** 2 + frame[size - 1 - lag]! ** 2;
     }
 
     const peak = pickPeak(nsdf, maxLag);

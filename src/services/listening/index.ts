@@ -84,7 +84,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     givenFrom,
     (take.givenLast ?? whole.parts[0].measures.length) + 1,
   );
-  const { assessment } = own!;
+  const { assessment, leftOutSec } = own!;
   return {
     id: take.takeId,
     taskId: take.taskId,
@@ -104,6 +104,7 @@ export async function takeDetail(actor: Actor, takeId: string): Promise<TakeDeta
     seconds: take.seconds,
     state: take.state,
     problem: take.problem,
+    leftOutSec,
     peaks: take.peaks ?? [],
     svg: await engravePart(withTempo(score, null), "medium"),
     score,

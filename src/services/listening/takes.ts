@@ -36,6 +36,7 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
       seconds: Number(take.seconds),
       state: take.state,
       problem: take.problem,
+      leftOutSec: (take.gaps ?? []).reduce((sum, { fromSec, toSec }) => sum + toSec - fromSec, 0),
       assessment: assessments.find((each) => each.takeId === take.id)?.result ?? null,
       review: review
         ? {

@@ -90,6 +90,8 @@ export interface TakeDetail {
   seconds: number;
   state: TakeState;
   problem: string | null;
+  /** What the device left out of the recording, seconds. */
+  leftOutSec: number;
   peaks: number[];
   svg: string;
   score: Score;

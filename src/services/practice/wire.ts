@@ -118,6 +118,8 @@ export interface TakeSummary {
   seconds: number;
   state: TakeState;
   problem: string | null;
+  /** What the device left out of the recording, seconds; 0 for most. */
+  leftOutSec: number;
   assessment: Assessment | null;
   review: {
     decision: "accepted" | "again";

@@ -72,6 +72,7 @@ export {
   findings,
   heardName,
   helpfulAdvice,
+  leftOutSentence,
   noteChoices,
   placeName,
   type Spot,

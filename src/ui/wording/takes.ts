@@ -88,9 +88,15 @@ export function helpfulAdvice(found: readonly Finding[], most = 3): string[] {
 
 /** "Bar 5", "Bars 2, 3 and 5", "Pickup". */
 function barsOf(places: readonly CausePlace[]): string {
+  const names = barNames(places);
+  return names[0]!.toUpperCase() + names.slice(1);
+}
+
+/** "bar 5", "bars 2, 3 and 5", "pickup". */
+function barNames(places: readonly { measure: string }[]): string {
   const bars = [...new Set(places.map(({ measure }) => barName(measure).replace("bar ", "")))];
   const names = nameList(bars);
-  return bars[0] === "pickup" ? names.replace("p", "P") : `${bars.length === 1 ? "Bar" : "Bars"} ${names}`;
+  return bars[0] === "pickup" ? names : `${bars.length === 1 ? "bar" : "bars"} ${names}`;
 }
 
 /** What a director reads of a cause, and what may be said to the player about it. */
@@ -219,6 +225,31 @@ function byEarSentence(heard: ByEar, tuningCents: number | null): string {
 export function strokesOnly({ parts: [{ measures }] }: Score): boolean {
   const sounding = measures.flatMap(({ events }) => events.filter(({ kind }) => kind !== "rest"));
   return sounding.length > 0 && sounding.every(({ pitch }) => !pitch);
+}
+
+/** Less than this is not worth a word, seconds. */
+const LEAST_LEFT_OUT_SEC = 0.02;
+
+/**
+ * What is said when a busy device left sound out of a recording.
+ * @param leftOutSec  how much in all; null where only the notes know of it
+ * @returns null when nothing was left out that matters
+ */
+export function leftOutSentence(
+  assessment: Assessment | null,
+  leftOutSec: number | null,
+  forPlayer: boolean,
+): string | null {
+  const notes = assessment?.notes.filter(({ flags }) => flags.includes("not-recorded")) ?? [];
+  if (notes.length === 0 && (leftOutSec ?? 0) < LEAST_LEFT_OUT_SEC) return null;
+  if (forPlayer)
+    return notes.length === 0
+      ? null
+      : `Your device left some sound out in ${barNames(notes)}. That does not count against you.`;
+  const sound = leftOutSec === null ? "some sound" : `${Math.max(0.1, leftOutSec).toFixed(1)} s of sound`;
+  return notes.length === 0
+    ? `The player's device left out ${sound}. No verdict hangs on it.`
+    : `The player's device left out ${sound}: what is missing in ${barNames(notes)} is not held against the player.`;
 }
 
 /** One sentence about a whole take. */

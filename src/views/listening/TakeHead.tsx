@@ -3,7 +3,7 @@ import { tooSlow } from "../../core/practice";
 import type { TakeDetail } from "../../services/listening/wire";
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
-import { clock, takeSentence } from "../../ui/wording";
+import { clock, leftOutSentence, takeSentence } from "../../ui/wording";
 import { Key } from "./Key";
 import { MoveTake } from "./MoveTake";
 
@@ -31,6 +31,7 @@ export function TakeHead({ take, open, focused, setAside, putBack, playFrom, mov
   const { assessment } = take;
   const tempo = assessment?.take.tempoBpm ?? null;
   const tuning = assessment?.take.tuningCents ?? null;
+  const leftOut = leftOutSentence(assessment, take.leftOutSec, false);
   return (
     <>
       <div className="flex flex-wrap items-end justify-between gap-2">
@@ -77,6 +78,11 @@ export function TakeHead({ take, open, focused, setAside, putBack, playFrom, mov
       {take.state === "waiting" && (
         <p className="panel p-3">
           The bench is still listening to this take. You can hear it now; the beads come in a moment.
+        </p>
+      )}
+      {leftOut && (
+        <p className="panel px-3 py-1 text-sm" data-testid="left-out">
+          {leftOut}
         </p>
       )}
       {assessment?.byEar && <p className="panel p-3">{takeSentence(assessment, false, take.score)}</p>}

@@ -6,7 +6,7 @@ import type { OwnTake, TakeSummary, TaskDetail } from "../../services/practice/w
 import { HearAgain } from "../../ui/HearAgain";
 import { Measures } from "../../ui/Measures";
 
-import { causeText, dayName, goodText, takeSentence } from "../../ui/wording";
+import { causeText, dayName, goodText, leftOutSentence, takeSentence } from "../../ui/wording";
 
 /** So many things to mend are told at once. */
 const MOST_TO_MEND = 2;
@@ -24,10 +24,12 @@ export function FirstAnswer({
 }) {
   const causes = answer.byEar ? [] : causesOf(answer, task.score).slice(0, MOST_TO_MEND);
   const good = answer.byEar ? null : goodThingOf(answer);
+  const leftOut = leftOutSentence(answer, null, true);
   return (
     <section className="panel flex flex-col gap-2 p-4" aria-live="polite" data-testid="first-answer">
       <h2 className="text-xl">{takeSentence(answer, true, task.score)}</h2>
       {good && <p className="font-bold text-done">{goodText(good, task.score)}</p>}
+      {leftOut && <p data-testid="left-out">{leftOut}</p>}
       {answer.take.tempoBpm !== null && (
         <p className="text-sm text-quiet">
           Your own beat: {Math.round(answer.take.tempoBpm)} bpm, goal {task.goalBpm}.
