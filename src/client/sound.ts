@@ -175,6 +175,9 @@ export interface Recording {
   cancel(): void;
 }
 
+/** Around a place where sound was lost and no silence stands for it, so much is not heard well, seconds. */
+const SEAM_SEC = 0.04;
+
 interface RecordOptions {
   /** Is handed every block as it comes, with the frame of the audio clock at which it begins. */
   heard?: (block: Float32Array, sampleRate: number, cameFrame: number) => void;
@@ -253,8 +256,9 @@ export async function record({
     cancel: close,
     stop: async (realTime = false) => {
       close();
-      const lost = new Map(realTime ? lostSound(blocks).map(({ block, seconds }) => [block, seconds]) : []);
-      const added = [...lost.values()].reduce((sum, seconds) => sum + Math.round(seconds * KEPT_RATE), 0);
+      const lost = new Map(lostSound(blocks).map(({ block, seconds }) => [block, seconds]));
+      const filled = (seconds: number) => (realTime ? Math.round(seconds * KEPT_RATE) : 0);
+      const added = [...lost.values()].reduce((sum, seconds) => sum + filled(seconds), 0);
       const rest = keep(toKept(new Float32Array(0), true));
       const samples = new Float32Array(keptLength + added);
       const since = (frame: number) => Math.max(0, frame / context.sampleRate - (begunAt ?? 0));
@@ -266,9 +270,9 @@ export async function record({
       blocks.forEach((block, i) => {
         const seconds = lost.get(i);
         if (seconds) {
-          // Silence stands for what was lost, so that everything after it keeps its time.
-          gaps.push({ fromSec: at / KEPT_RATE, toSec: at / KEPT_RATE + seconds });
-          at += Math.round(seconds * KEPT_RATE);
+          // Silence stands for what was lost, so that everything after it keeps its time; without it there is a seam.
+          gaps.push({ fromSec: at / KEPT_RATE, toSec: at / KEPT_RATE + (realTime ? seconds : SEAM_SEC) });
+          at += filled(seconds);
         }
         samples.set(block.samples, at);
         at += block.samples.length;

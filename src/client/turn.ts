@@ -1,5 +1,5 @@
 import type { Pcm } from "../core/audio";
-import type { Assessment } from "../core/listen";
+import type { Assessment, Gap } from "../core/listen";
 import type { Following } from "./first-answer";
 import { keptLatency } from "./latency";
 import { KEPT_RATE, type Recording } from "./sound";
@@ -12,19 +12,25 @@ export const EARLY_SEC = 0.25;
  * played to them.
  * @param planBegunSec  second of the audio clock at which the plan began
  * @param yoursFromSec  second of the plan from which the player is on
- * @returns the sound, and where in it the turn began; null when the microphone gave nothing
+ * @returns the sound, where in it the turn began, and what the device left out of it; null when the microphone gave nothing
  */
 export async function endTurn(
   recording: Recording,
   planBegunSec: number | null,
   yoursFromSec: number,
-): Promise<{ pcm: Pcm; turnAtSec: number } | null> {
+): Promise<{ pcm: Pcm; turnAtSec: number; gaps: Gap[] } | null> {
   const turn = turnIn(recording, planBegunSec, yoursFromSec);
-  const { pcm } = await recording.stop();
+  const { pcm, gaps } = await recording.stop();
   if (!turn) return null;
+  const fromSec = turn.fromFrame / pcm.sampleRate;
   return {
     pcm: { ...pcm, samples: pcm.samples.slice(turn.fromFrame) },
-    turnAtSec: turn.atSec - turn.fromFrame / pcm.sampleRate,
+    turnAtSec: turn.atSec - fromSec,
+    gaps: gaps.flatMap((gap) =>
+      gap.toSec <= fromSec
+        ? []
+        : [{ fromSec: Math.max(0, gap.fromSec - fromSec), toSec: gap.toSec - fromSec }],
+    ),
   };
 }
 
@@ -44,7 +50,7 @@ export function followTurn(
   following: Following,
   yoursFromSec: number,
   clocks: () => { recording: Recording | null; planBegunSec: number | null },
-): { add: (block: Float32Array) => void; end: () => Promise<Assessment | null> } {
+): { add: (block: Float32Array) => void; end: (gaps: Gap[]) => Promise<Assessment | null> } {
   let early: Float32Array[] = [];
   let fromFrame: number | null = null;
   let passed = 0;
@@ -65,6 +71,6 @@ export function followTurn(
       early.push(block);
       drain();
     },
-    end: () => (fromFrame === null ? Promise.resolve(null) : following.end([])),
+    end: (gaps) => (fromFrame === null ? Promise.resolve(null) : following.end(gaps)),
   };
 }

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { type Habits, recordTake, steadyHabits } from "../../demo/players";
 import { assess } from "../../src/core/listen";
-import { type CauseKind, causesOf, goodThingOf } from "../../src/core/progress";
+import { type CauseKind, causesOf, goodThingOf, overruled } from "../../src/core/progress";
+import { readAbc } from "../../src/core/score";
 import { line, partFor } from "../support/music";
 import { spotless } from "../support/verdicts";
 
@@ -40,6 +41,53 @@ describe("what went wrong in a take", () => {
       ["short", 1],
     ]);
   });
+  const missed = { verdict: "missed", onset: null, timing: null, length: null } as const;
+  it("is whole bars where nothing in them was played, and single notes where something was", () => {
+    const bars = causesOf(spotless(part, { 4: missed, 5: missed, 6: missed, 7: missed }), part);
+    expect(bars.map(({ kind, places }) => [kind, places.map(({ measure }) => measure).join()])).toEqual([
+      ["bars-left-out", "2,2,3,3"],
+    ]);
+    const notes = causesOf(spotless(part, { 5: missed, 6: missed, 7: missed }), part);
+    expect(notes.map(({ kind }) => kind)).toEqual(["missed", "missed"]);
+    // A director whose ear says otherwise takes all of it back at once.
+    const heard = overruled(spotless(part, { 4: missed, 5: missed, 6: missed, 7: missed }), part, [
+      { about: "cause", causeId: bars[0]!.id },
+    ]);
+    expect(causesOf(heard!, part)).toEqual([]);
+  });
+  it("is a repeat that was not taken", () => {
+    const { part: repeated } = partFor(
+      readAbc("X:1\nT:Round\nM:4/4\nL:1/4\nK:F\n|: F G A F | A2 F2 :| c2 A2 | F4 |]").score,
+      "flute",
+    );
+    const second = Object.fromEntries([6, 7, 8, 9, 10, 11].map((index) => [index, missed]));
+    const [cause, ...more] = causesOf(spotless(repeated, second), repeated);
+    expect(more).toEqual([]);
+    expect(cause).toMatchObject({ kind: "repeat-left-out" });
+    expect(cause!.places).toHaveLength(6);
+  });
+  it("says from which bar on a beat runs away, or from the first on", () => {
+    const { part: long } = partFor(
+      line(Array.from({ length: 8 }, () => "Bb4:1 C5:1 D5:1 C5:1").join(" | ")),
+      "trumpet",
+    );
+    const from = (faster: (index: number) => number) => {
+      let at = 0;
+      const onsets = Object.fromEntries(
+        Array.from({ length: 32 }, (_, index) => {
+          const onset = at;
+          at += 0.75 / faster(index);
+          return [index, { onset }];
+        }),
+      );
+      const take = spotless(long, onsets);
+      take.take.driftPercent = 15;
+      return causesOf(take, long)[0]!.places[0]!.measure;
+    };
+    expect(from((index) => (index < 16 ? 1 : 1.15))).toBe("5");
+    expect(from((index) => 1 + (0.15 * Math.max(0, index - 20)) / 8)).toBe("6");
+    expect(from((index) => (index < 2 ? 1 : 1.15))).toBe("1");
+  });
   it("keeps different wrong notes apart and counts strokes too many", () => {
     const take = spotless(
       part,
@@ -57,6 +105,53 @@ describe("what went wrong in a take", () => {
     const causes = causesOf(take, part);
     expect(causes.filter(({ kind }) => kind === "other")).toHaveLength(2);
     expect(causes.find(({ kind }) => kind === "extra")!.places).toHaveLength(2);
+  });
+});
+
+describe("bars that were left out of a sound", () => {
+  const bars = [
+    "Bb4:1 C5:1 D5:1 Eb5:1",
+    "F5:2 D5:2",
+    "C5:1 D5:1 Eb5:1 C5:1",
+    "D5:2 Bb4:2",
+    "F5:1 F5:1 G5:1 F5:1",
+    "Eb5:2 D5:2",
+    "C5:1 C5:1 D5:1 C5:1",
+    "Bb4:4",
+  ];
+  const whole = partFor(line(bars.join(" | ")), "clarinet").part;
+  const without = (from: number, to: number) => {
+    const played = bars.filter((_, i) => i + 1 < from || i + 1 > to).join(" | ");
+    const { pcm } = recordTake(
+      partFor(line(played), "clarinet").part,
+      "clarinet",
+      88,
+      steadyHabits,
+      { noise: 0.003, echo: 0.2 },
+      3,
+    );
+    return causesOf(assess(whole, pcm, { bpm: 88, instrumentId: "clarinet" }), whole);
+  };
+
+  it.each([
+    [3, 4],
+    [1, 2],
+    [4, 5],
+  ])("are told as bars %d to %d, and nothing else", (from, to) => {
+    const causes = without(from, to);
+    expect(causes.map(({ kind }) => kind)).toEqual(["bars-left-out"]);
+    expect(causes[0]!.places[0]!.measure).toBe(String(from));
+    expect(causes[0]!.places.at(-1)!.measure).toBe(String(to));
+  });
+
+  it("make no neighbour early, and nothing that sounded before is taken for a note of theirs", () => {
+    for (const bar of [2, 6]) {
+      const causes = without(bar, bar);
+      expect(causes.map(({ kind }) => kind)).toEqual(["missed", "missed"]);
+      expect(causes.flatMap(({ places }) => places.map(({ measure }) => measure))).toEqual(
+        [bar, bar].map(String),
+      );
+    }
   });
 });
 

@@ -32,6 +32,20 @@ describe("what a device left out of a recording", () => {
       expect(note.confidence).toBeLessThan(0.2);
   });
 
+  it("is no note too many and no pause where the sound comes back", () => {
+    const held = partFor(line("Bb4:4 | C5:4 | D5:4 | Bb4:4"), "trumpet").part;
+    const long = recordTake(held, "trumpet", 80, steadyHabits, { noise: 0.003, echo: 0.2 }, 5).pcm;
+    const seam = { fromSec: 5.2, toSec: 5.5 };
+    const samples = long.samples.map((sample, i) =>
+      i >= seam.fromSec * long.sampleRate && i < seam.toSec * long.sampleRate ? 0 : sample,
+    );
+    const heard = (gaps: { fromSec: number; toSec: number }[]) =>
+      assess(held, { ...long, samples }, { instrumentId: "trumpet", gaps });
+    expect(heard([]).extras).toHaveLength(1);
+    expect(heard([seam]).extras).toEqual([]);
+    expect(heard([seam]).notes.every(({ verdict }) => verdict === "ok")).toBe(true);
+  });
+
   it("changes nothing elsewhere", () => {
     const elsewhere = assess(part, pcm, { instrumentId: "trumpet", gaps: [{ fromSec: 0, toSec: 0.01 }] });
     expect(elsewhere.notes).toEqual(whole.notes);

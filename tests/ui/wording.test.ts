@@ -84,6 +84,36 @@ describe("what is said of a note", () => {
     expect(at("other", 3)).toEqual(["bar 1, beat 3: G instead of E."]);
   });
 
+  it("names bars that were left out by their first and last, and notes struck twice by name", () => {
+    const left = spotless(part, {
+      3: missed,
+      4: missed,
+      5: missed,
+      6: missed,
+      7: missed,
+      8: missed,
+      9: missed,
+    });
+    expect(findings(left, part)).toMatchObject([
+      {
+        sentence: "Bars 2 to 3 were left out.",
+        advice: "Bars 2 and 3 left out: point along the line once before you play.",
+        spots: [{ place: "bar 2" }, { place: "bar 3" }],
+      },
+    ]);
+    const { notes } = spotless(part);
+    const twice = spotless(
+      part,
+      {},
+      {
+        extras: [0, 1, 7].map((index) => ({
+          onset: notes[index]!.onset! + 0.2,
+          midi: notes[index]!.playedMidi,
+        })),
+      },
+    );
+    expect(findings(twice, part)[0]!.sentence).toBe("C, D and E struck twice.");
+  });
   it("speaks of the player's beat, of length and of slurs", () => {
     const found = spotless(part, {
       3: { timing: "early", timingMs: -92 },

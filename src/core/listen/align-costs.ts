@@ -23,6 +23,9 @@ export const COST = {
   shared: 0.3,
   sharedUnbroken: 1,
   faintAgain: 0.8,
+  /** A stroke of another sound than the one that is followed: to leave it over, and to hear it as a note nevertheless. */
+  foreign: 0.05,
+  foreignHeard: 1.15,
   /** A sound before the first note or after the last; a stroke, which has no pitch to tell it by, and all of them together. */
   outside: 0.45,
   strokeOutside: 0.3,
@@ -72,11 +75,13 @@ export function alignmentCosts(notes: readonly SoundingNote[], segments: readonl
   const leftOver = new Float64Array(segments.length + 1);
   const outside = new Float64Array(segments.length + 1);
   segments.forEach((segment, j) => {
-    const cost = goesOn[j]
-      ? COST.continued
-      : again[j]
-        ? COST.struckAgain
-        : own[j]! * (COST.extra + COST.extraLong * Math.min(1, lasting(segment) / COST.longSec));
+    const cost = segment.foreign
+      ? COST.foreign
+      : goesOn[j]
+        ? COST.continued
+        : again[j]
+          ? COST.struckAgain
+          : own[j]! * (COST.extra + COST.extraLong * Math.min(1, lasting(segment) / COST.longSec));
     leftOver[j + 1] = leftOver[j]! + cost;
     outside[j + 1] = outside[j]! + Math.min(cost, COST.outside * own[j]!);
   });
@@ -97,7 +102,10 @@ function pitchCostTable(notes: readonly SoundingNote[], segments: readonly Segme
   const table = new Float32Array(notes.length * segments.length);
   notes.forEach((note, i) => {
     segments.forEach((segment, j) => {
-      if (note.midi === null || segment.midi === null) return;
+      if (note.midi === null || segment.midi === null) {
+        if (segment.foreign) table[i * segments.length + j] = COST.foreignHeard;
+        return;
+      }
       const off = Math.abs(pitchFor(segment, note.midi) - note.midi);
       const octave = Math.abs(off - 12) < 0.6 || Math.abs(off - 24) < 0.6;
       table[i * segments.length + j] =

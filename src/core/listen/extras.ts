@@ -40,7 +40,7 @@ function isExtra(
   after: Segment | undefined,
   usualDb: number,
 ): boolean {
-  if (segment.midi === null) return true;
+  if (segment.midi === null) return !segment.foreign;
   if (segment.peakDb < usualDb - EXTRA.softerDb) return false;
   if (segment.offsetSec - segment.onsetSec < EXTRA.least) return false;
   if (segment.clarity < EXTRA.clarity || segment.spread > EXTRA.spread) return false;

@@ -1,5 +1,5 @@
 import type { SoundingNote } from "../score";
-import type { Gap, NoteVerdict } from "./types";
+import type { Assessment, Gap, NoteVerdict } from "./types";
 
 /** Around a gap so much more is not heard well, seconds. */
 const EDGE_SEC = 0.05;
@@ -39,6 +39,22 @@ export function forgiveGaps(
       confidence: NOT_RECORDED_CONFIDENCE,
     };
   });
+}
+
+/**
+ * What was heard beside the notes, without what the device did itself: sound that comes back after it was left out looks like an attack,
+ * and what was left out like a pause or an early end.
+ */
+export function besideGaps<T extends Pick<Assessment, "extras" | "breaks">>(
+  { extras, breaks }: T,
+  gaps: readonly Gap[] = [],
+): Pick<Assessment, "extras" | "breaks"> {
+  return {
+    extras: extras.filter(({ onset }) => !touchesGap(gaps, onset, onset)),
+    breaks: breaks.filter(
+      ({ kind, atSec, seconds }) => kind === "restart" || !liesInGaps(gaps, atSec, atSec + seconds),
+    ),
+  };
 }
 
 /** Whether the device left sound out in a stretch, or so near that it is not heard well. */

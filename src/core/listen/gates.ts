@@ -149,6 +149,7 @@ function isPlain(segment: Segment, before: Segment | undefined, usualDb: number)
 }
 
 function steadySec(segment: Segment): number {
+  if (segment.foreign) return 0;
   const steady = segment.midi === null || (segment.spread < 0.35 && lasting(segment) >= 0.09);
   return steady ? lasting(segment) : 0;
 }

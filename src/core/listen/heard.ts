@@ -1,13 +1,13 @@
 import type { Segment } from "./segments";
 
 /**
- * A stretch that is played without a stop: within one pass through the line, between two hesitations. Runs are told apart by identity; a
+ * A stretch that is played without a stop: within one pass through the line, between two hesitations or skips. Runs are told apart by identity; a
  * beat is never drawn from one to another.
  */
 export interface Run {
   /** Which pass through the line, from 0. */
   readonly pass: number;
-  /** Which stretch of all there are, from 0: one more after each hesitation. */
+  /** Which stretch of all there are, from 0: one more after each hesitation or skip. */
   readonly part: number;
 }
 

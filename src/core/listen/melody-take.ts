@@ -2,7 +2,7 @@ import type { Score, Timeline } from "../score";
 import { type Alignment, align } from "./align";
 import type { OwnBeat } from "./beat";
 import type { Features } from "./features";
-import { dueTimes, forgiveGaps } from "./gaps";
+import { besideGaps, dueTimes, forgiveGaps } from "./gaps";
 import { isThisLine } from "./gates";
 import { judge } from "./judge";
 import { referenceCents } from "./plan";
@@ -52,8 +52,7 @@ export function assessMelody(
       ],
     },
     notes,
-    extras: judged.extras,
-    breaks: judged.breaks,
+    ...besideGaps(judged, options.gaps),
     tuning: tuningByName(line.notes, notes),
     dynamics: writtenChanges(score, line.notes, notes),
   };

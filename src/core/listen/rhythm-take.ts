@@ -1,6 +1,8 @@
 import { type Score, type Timeline, timeline } from "../score";
-import { align } from "./align";
+import { type Alignment, align } from "./align";
 import type { Features } from "./features";
+import { soundsToFollow } from "./followed";
+import { besideGaps } from "./gaps";
 import { isThisRhythm } from "./gates";
 import { judge } from "./judge";
 import { tempoOf, withoutGaps } from "./melody-take";
@@ -23,22 +25,32 @@ export function assessTaps(
 ): Assessment {
   const line = timeline(score, options.bpm ? { bpm: options.bpm } : {});
   if (line.notes.length === 0) throw new RangeError("The score has no sounding note");
-  return judgeStrokes(line, tapSegments(tapsSec), stillness((tapsSec.at(-1) ?? 0) + 1), options);
+  const still = stillness((tapsSec.at(-1) ?? 0) + 1);
+  return judgeStrokes(line, [tapSegments(tapsSec)], still, options);
 }
 
 export function assessRhythm(line: Timeline, features: Features, options: AssessOptions): Assessment {
-  return judgeStrokes(line, struckSegments(features), features, options);
+  const strokes = struckSegments(features);
+  return judgeStrokes(line, soundsToFollow(strokes, features, line.notes.length), features, options);
 }
 
+/** @param ways  the strokes as they may be heard; the way that fits the line best counts */
 function judgeStrokes(
   line: Timeline,
-  segments: readonly Segment[],
+  ways: readonly (readonly Segment[])[],
   features: Features,
   options: AssessOptions,
 ): Assessment {
-  if (segments.length < 2) return unassessed("no-music");
+  if (ways[0]!.length < 2) return unassessed("no-music");
   const unpitched = { ...line, notes: line.notes.map((note) => ({ ...note, midi: null })) };
-  const alignment = align(unpitched.notes, segments, line.totalSec / line.totalQuarters);
+  const [{ segments, alignment }] = ways
+    .map((segments) => ({
+      segments,
+      alignment: align(unpitched.notes, segments, line.totalSec / line.totalQuarters),
+    }))
+    .sort((a, b) => a.alignment.cost - b.alignment.cost) as [
+    { segments: readonly Segment[]; alignment: Alignment },
+  ];
   const judged = judge(unpitched, segments, alignment, features, 0, options);
   if (!isThisRhythm(alignment, unpitched.notes, segments, judged)) return unassessed("no-match");
   return {
@@ -50,7 +62,6 @@ function judgeStrokes(
       flags: [],
     },
     notes: [...withoutGaps(line, judged.notes, judged.beat.secPerQuarter, options)],
-    extras: judged.extras,
-    breaks: judged.breaks,
+    ...besideGaps(judged, options.gaps),
   };
 }

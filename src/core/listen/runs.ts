@@ -3,11 +3,15 @@ import type { Heard, Run } from "./heard";
 import { median } from "./statistics";
 import type { TakeBreak } from "./types";
 
-/** A gap this much longer than the player's own beat asks for is a hesitation: seconds, beats, and times what was due. */
+/**
+ * A gap this much longer than the player's own beat asks for is a hesitation, and one so much shorter over notes that were left out is a
+ * skip: seconds, beats, and times what was due.
+ */
 const HESITATION = { sec: 0.4, beats: 0.75, times: 1.45 };
 
 /**
- * Begins a new run after every hesitation, so that one pause does not make the notes around it late.
+ * Begins a new run after every hesitation, so that one pause does not make the notes around it late, and after every skip, so that bars
+ * which were left out make none of their neighbours early.
  *
  * @param beatQuarters  quarters of a beat of the line
  * @returns the same notes in the runs they belong to, and the hesitations between them
@@ -22,23 +26,30 @@ export function splitAtHesitations(
   const hesitations: TakeBreak[] = [];
   let run: Run | undefined;
   let before = -1;
+  let part = 0;
   const split = heard.map((each, i) => {
     if (!each) return each;
     const previous = heard[before];
     if (previous && previous.run === each.run) {
       const due = (notes[i]!.onsetQuarters - notes[before]!.onsetQuarters) * secPerQuarter;
       const apart = each.onsetSec - previous.onsetSec;
-      if (!each.unbroken && !notes[before]!.fermata && apart - due > least && apart > HESITATION.times * due)
+      if (
+        !each.unbroken &&
+        !notes[before]!.fermata &&
+        apart - due > least &&
+        apart > HESITATION.times * due
+      ) {
+        part++;
         hesitations.push({
           kind: "hesitation",
           atSec: previous.onsetSec + due,
           seconds: apart - due,
           measure: notes[i]!.measure,
         });
+      } else if (i > before + 1 && due - apart > least && due > HESITATION.times * apart) part++;
     }
     before = i;
-    if (run?.pass !== each.run.pass || run.part !== hesitations.length)
-      run = { pass: each.run.pass, part: hesitations.length };
+    if (run?.pass !== each.run.pass || run.part !== part) run = { pass: each.run.pass, part };
     return { ...each, run };
   });
   return { heard: split, hesitations };

@@ -38,8 +38,18 @@ export function listenAgain(
     const stretch = soundsAt(midi, due, lasts);
     if (stretch) return given(verdict, ...stretch, midi, tuning);
     const begins = risesAt(i, due);
-    return begins === null ? verdict : given(verdict, begins, begins + AGAIN.share * lasts, midi, tuning);
+    return begins === null || !inPlace(heard, i, begins, beside.run.pass)
+      ? verdict
+      : given(verdict, begins, begins + AGAIN.share * lasts, midi, tuning);
   });
+}
+
+/** Whether a note can begin then: after the one before it in the same pass, and before the one after it. */
+function inPlace(heard: readonly (Heard | undefined)[], index: number, sec: number, pass: number): boolean {
+  const same = (each: Heard | undefined) => each?.run.pass === pass;
+  const before = heard.slice(0, index).findLast(same);
+  const after = heard.slice(index + 1).find(same);
+  return (!before || before.onsetSec < sec) && (!after || after.onsetSec > sec);
 }
 
 /** @returns from when to when a pitch sounds where it is due, loudly enough, in moments of no other note; null where it does not */

@@ -29,6 +29,8 @@ export interface Segment {
   rivals: readonly number[];
   /** Moments inside it where the same pitch may have been struck again, seconds. */
   seams: readonly number[];
+  /** A stroke of another sound than the one that is followed: a voice that counts beside claps, a metronome. */
+  foreign?: boolean;
 }
 
 /** The contract's word for audible: within this many dB of the attack's peak. */

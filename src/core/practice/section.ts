@@ -54,6 +54,8 @@ const SHOWABLE = new Set<Cause["kind"]>([
   "other",
   "partial",
   "missed",
+  "bars-left-out",
+  "repeat-left-out",
   "rushing",
   "early",
   "short",
@@ -69,6 +71,8 @@ export function faultOf({ kind, places, playedMidi }: Cause, score: Score): Sect
   const eventIds = places.flatMap(({ eventId }) => eventId ?? []);
   switch (kind) {
     case "missed":
+    case "bars-left-out":
+    case "repeat-left-out":
       return eventIds.length > 0 ? { kind: "left-out", eventIds } : null;
     case "rushing":
     case "early":

@@ -1,6 +1,6 @@
 import { type Assessment, loudnessSteps, type NoteVerdict } from "../listen";
 import type { Pitch } from "../music";
-import type { Score } from "../score";
+import { type Score, timeline } from "../score";
 import { isClean } from "./clean";
 import { driftsNoticeably } from "./propose";
 
@@ -11,6 +11,9 @@ export type CauseKind =
   | "hesitation"
   | NonNullable<NoteVerdict["kind"]>
   | "missed"
+  /** Whole bars in which nothing was played; the second time through what is repeated. */
+  | "bars-left-out"
+  | "repeat-left-out"
   /** A director heard it wrong. */
   | "heard-wrong"
   | "doubled"
@@ -69,6 +72,8 @@ const WEIGHT: Record<CauseKind, number> = {
   partial: 4,
   octave: 3,
   missed: 4,
+  "bars-left-out": 4,
+  "repeat-left-out": 3,
   "heard-wrong": 5,
   doubled: 2,
   extra: 2,
@@ -88,6 +93,8 @@ const WEIGHT: Record<CauseKind, number> = {
 
 /** One step of loudness is too small to judge on a phone (common practice, no published source). */
 const HEARD_STEPS = 2;
+/** So many notes in a row are left out before whole bars of them are told as bars. */
+const BARS_OF_NOTES = 3;
 /** A place without a note of its own sounds so long, seconds. */
 const SHORT_SOUND_SEC = 0.5;
 
@@ -147,18 +154,20 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
   const counts = new Map<string, number>();
   for (const note of played) counts.set(named(note), (counts.get(named(note)) ?? 0) + 1);
   const again = struckTwice(played, assessment.extras);
+  const leftOut = barsLeftOut(played);
   let lastSec = 0;
   for (const note of played) {
     lastSec = note.onset ?? lastSec;
     const { pitch: written = null, measureIndex = 0 } = events.get(note.eventId) ?? {};
     const twice = again.get(note.index);
-    const kind = kindOf(note, drifts, twice !== undefined);
+    const stretch = leftOut.get(note.index);
+    const kind = stretch?.kind ?? kindOf(note, drifts, twice !== undefined);
     if (!kind) continue;
     const name = named(note);
     const wrong = note.verdict === "wrong-pitch" && kind !== "heard-wrong";
     add(
       kind,
-      wrong ? `${name} ${pitchClass(note.playedMidi!)}` : kind === "missed" ? name : "",
+      stretch?.key ?? (wrong ? `${name} ${pitchClass(note.playedMidi!)}` : kind === "missed" ? name : ""),
       {
         eventId: note.eventId,
         noteIndex: note.index,
@@ -189,8 +198,9 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
   if (drifts) {
     const percent = assessment.take.driftPercent!;
     const onsets = assessment.notes.flatMap(({ onset }) => onset ?? []);
-    const whole = inBar(measures[0]!.number, onsets[0] ?? 0, 0, percent);
-    add(percent > 0 ? "rushing" : "dragging", "", { ...whole, untilSec: onsets.at(-1) ?? whole.untilSec });
+    const from = driftsFrom(assessment.notes, score);
+    const begins = inBar(from?.measure ?? measures[0]!.number, from?.onset ?? onsets[0] ?? 0, 0, percent);
+    add(percent > 0 ? "rushing" : "dragging", "", { ...begins, untilSec: onsets.at(-1) ?? begins.untilSec });
   }
   for (const { measure, from, to, changeDb, audible } of assessment.dynamics ?? []) {
     if (audible || Math.abs(loudnessSteps(from, to)) < HEARD_STEPS) continue;
@@ -201,6 +211,85 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
 }
 
 const weightOf = ({ kind, places }: Cause) => WEIGHT[kind] * places.length;
+
+/** Once the beat is further from its beginning than this share of its whole drift, and stays so, it has left it. */
+const LEFT_SHARE = 1 / 3;
+/** So many gaps between notes tell a pace that one uneven note does not change; a gap so many times the usual one is a pause. */
+const PACE = { gaps: 5, pause: 1.6 };
+
+/** The note from whose bar on the beat leaves that of the beginning; undefined where it does from the first bar on, or nobody can say. */
+function driftsFrom(notes: readonly NoteVerdict[], score: Score): NoteVerdict | undefined {
+  const quarters = timeline(score).notes.map(({ onsetQuarters }) => onsetQuarters);
+  const all = notes.flatMap((note, i) => {
+    const before = notes[i - 1];
+    const apart = (quarters[i] ?? 0) - (quarters[i - 1] ?? 0);
+    if (!before || before.onset === null || note.onset === null || apart <= 0) return [];
+    return [{ note: before, pace: (note.onset - before.onset) / apart }];
+  });
+  const usual = middle(all.map(({ pace }) => pace));
+  const gaps = all.filter(({ pace }) => pace > 0 && pace < PACE.pause * usual);
+  if (gaps.length < 2 * PACE.gaps) return undefined;
+  const third = Math.floor(gaps.length / 3);
+  const paceOf = (some: typeof gaps) => middle(some.map(({ pace }) => pace));
+  const [start, end] = [paceOf(gaps.slice(0, third)), paceOf(gaps.slice(-third))];
+  const left = (i: number) => (paceOf(gaps.slice(i, i + PACE.gaps)) - start) / (end - start) > LEFT_SHARE;
+  let first = gaps.length - PACE.gaps;
+  while (first > 0 && left(first - 1)) first--;
+  // The middle of the first window that has left it.
+  const { measure } = gaps[first === 0 ? 0 : first + Math.floor(PACE.gaps / 2)]!.note;
+  return measure === notes[0]!.measure ? undefined : gaps.find(({ note }) => note.measure === measure)!.note;
+}
+
+/** The middle one of some values, the higher of two; 0 for none. */
+function middle(values: readonly number[]): number {
+  return values.toSorted((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
+}
+
+/**
+ * Notes of whole bars in which nothing was played: an eye that skipped a line, or a repeat that was not taken. They are one thing, not a
+ * dozen notes missed.
+ * @returns by place of the note: what it is told as, and which stretch it belongs to
+ */
+function barsLeftOut(
+  played: readonly NoteVerdict[],
+): ReadonlyMap<number, { kind: "bars-left-out" | "repeat-left-out"; key: string }> {
+  const found = new Map<number, { kind: "bars-left-out" | "repeat-left-out"; key: string }>();
+  const before = new Set<string>();
+  let stretch: NoteVerdict[] = [];
+  const close = () => {
+    if (stretch.length >= BARS_OF_NOTES) {
+      const again = stretch.every(({ eventId }) => before.has(eventId));
+      const kind = again ? "repeat-left-out" : "bars-left-out";
+      for (const note of stretch) found.set(note.index, { kind, key: stretch[0]!.measure });
+    }
+    for (const { eventId } of stretch) before.add(eventId);
+    stretch = [];
+  };
+  for (const bar of barsInOrder(played)) {
+    if (bar.every(({ verdict }) => verdict === "missed")) {
+      // The second time through begins anew: it is a stretch of its own.
+      if (stretch.length > 0 && stretch.some(({ eventId }) => eventId === bar[0]!.eventId)) close();
+      stretch.push(...bar);
+      continue;
+    }
+    close();
+    for (const { eventId } of bar) before.add(eventId);
+  }
+  close();
+  return found;
+}
+
+/** Notes by bar in the order they are played: a bar that is repeated comes twice. */
+function barsInOrder(notes: readonly NoteVerdict[]): NoteVerdict[][] {
+  const bars: NoteVerdict[][] = [];
+  for (const note of notes) {
+    const last = bars.at(-1)?.at(-1);
+    const same = last?.measure === note.measure && note.beat > last.beat;
+    if (same) bars.at(-1)!.push(note);
+    else bars.push([note]);
+  }
+  return bars;
+}
 
 /**
  * Notes that were struck a second time while they should have sounded: the second stroke is an extra of the same pitch before the

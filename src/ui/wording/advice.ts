@@ -6,6 +6,8 @@ import type { CauseKind } from "../../core/progress";
  */
 export const ADVICE: Readonly<Record<CauseKind, string | null>> = {
   missed: "{where}: leave room for {note}.",
+  "bars-left-out": "{where} left out: point along the line once before you play.",
+  "repeat-left-out": "{where}: there is a repeat, play it twice.",
   "key-signature": "{where}: the key signature makes it {name}.",
   semitone: "{where}: check {note}, you played {heard}.",
   partial: "{where}: hear {note} before you play it.",
@@ -35,6 +37,8 @@ export const ADVICE: Readonly<Record<CauseKind, string | null>> = {
 /** A kind of error in a few words, for lists and legends. */
 export const CAUSE_NAMES: Readonly<Record<CauseKind, string>> = {
   missed: "notes left out",
+  "bars-left-out": "bars left out",
+  "repeat-left-out": "a repeat left out",
   "key-signature": "key signature forgotten",
   semitone: "a semitone off",
   partial: "another partial",

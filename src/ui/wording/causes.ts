@@ -1,7 +1,7 @@
 import { pitchName } from "../../core/music";
 import type { Cause, GoodThing } from "../../core/progress";
 import type { Score } from "../../core/score";
-import { heardName, strokesOnly } from "./takes";
+import { barStretch, heardName, namesOf, strokesOnly } from "./takes";
 
 /** One cause told to its player: what, where, how often. Short sentences, said once however often it happened. */
 export function causeText({ kind, written, playedMidi, places, outOf }: Cause, score: Score): string {
@@ -35,7 +35,11 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
     case "heard-wrong":
       return `${numbered(count, sound)} ${count === 1 ? "was" : "were"} not right (${lower(where)}). Your director heard it.`;
     case "doubled":
-      return `${numbered(count, sound)} ${count === 1 ? "was" : "were"} played twice (${lower(where)}).`;
+      return `${numbered(count, sound)} ${count === 1 ? "was" : "were"} played twice: ${namesOf(places, score)} (${lower(where)}).`;
+    case "bars-left-out":
+      return `${barStretch(places, true)} left out. Follow the line with your finger once.`;
+    case "repeat-left-out":
+      return `You went on without the repeat: play ${barStretch(places)} twice.`;
     case "dynamics":
       return `${count === 1 ? "A change of loudness was" : `${count} changes of loudness were`} not heard (${lower(where)}). Play the difference.`;
     case "extra":
@@ -47,9 +51,9 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
     case "squeak":
       return `${count === 1 ? "A squeak" : `${count} squeaks`} (${lower(where)}). Keep the air steady and the holes closed.`;
     case "rushing":
-      return "The beat ran away. Keep the tempo of the beginning.";
+      return `The beat ran away from ${lower(where)} on. Keep the tempo of the beginning.`;
     case "dragging":
-      return "The beat got slower. Keep the tempo of the beginning.";
+      return `The beat got slower from ${lower(where)} on. Keep the tempo of the beginning.`;
     case "early":
       return `${numbered(count, sound)} came early (${lower(where)}). Wait for the beat.`;
     case "late":

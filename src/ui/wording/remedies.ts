@@ -253,8 +253,8 @@ export const REMEDIES: readonly Remedy[] = [
   },
   {
     id: "missed",
-    kinds: ["missed"],
-    symptom: "Notes are left out",
+    kinds: ["missed", "bars-left-out", "repeat-left-out"],
+    symptom: "Notes, bars or a repeat are left out",
     causes: ["the eye lost its place", "a fingering was not ready"],
     tries: ["Point along the notes and say their names in time before you play."],
   },

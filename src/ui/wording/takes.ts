@@ -64,20 +64,30 @@ function barName(measure: string): string {
 export function findings(assessment: Assessment, score: Score, words: AdviceWords = USUAL_WORDS): Finding[] {
   return causesOf(assessment, score).map((cause) => ({
     cause,
-    spots: cause.places.map((place) => spotOf(cause, place)),
+    spots: spotted(cause).map((place) => spotOf(cause, place)),
     ...told(cause, score, words),
   }));
 }
 
+/** Bars that were left out stand once each, whatever was in them. */
+function spotted({ kind, places }: Cause): CausePlace[] {
+  if (!isOfBars(kind)) return places;
+  return places.filter(({ measure }, i) => measure !== places[i - 1]?.measure);
+}
+
+const isOfBars = (kind: Cause["kind"]) => kind === "bars-left-out" || kind === "repeat-left-out";
+
 function spotOf({ kind }: Cause, { measure, beat, atSec, untilSec, eventId, noteIndex }: CausePlace): Spot {
   const place =
     kind === "rushing" || kind === "dragging"
-      ? "whole take"
-      : kind === "extra"
-        ? `at ${clock(atSec)}`
-        : beat === null
-          ? barName(measure)
-          : placeName({ measure, beat });
+      ? `from ${barName(measure)} on`
+      : isOfBars(kind)
+        ? barName(measure)
+        : kind === "extra"
+          ? `at ${clock(atSec)}`
+          : beat === null
+            ? barName(measure)
+            : placeName({ measure, beat });
   return { place, atSec, untilSec, eventId, noteIndex };
 }
 
@@ -90,6 +100,25 @@ export function helpfulAdvice(found: readonly Finding[], most = 3): string[] {
 function barsOf(places: readonly CausePlace[]): string {
   const names = barNames(places);
   return names[0]!.toUpperCase() + names.slice(1);
+}
+
+/** A stretch of bars: "bar 5", "bars 5 to 8"; as the beginning of a sentence with its verb. */
+export function barStretch(places: readonly { measure: string }[], begins = false): string {
+  const [first, last] = [barName(places[0]!.measure), barName(places.at(-1)!.measure)];
+  const one = first === last;
+  const words = one
+    ? first
+    : first === "pickup"
+      ? `pickup to ${last}`
+      : `${first.replace("bar", "bars")} to ${last.replace("bar ", "")}`;
+  return begins ? `${words[0]!.toUpperCase()}${words.slice(1)} ${one ? "was" : "were"}` : words;
+}
+
+/** Names of the notes at some places, each once: "D and F". */
+export function namesOf(places: readonly CausePlace[], score: Score): string {
+  return nameList([
+    ...new Set(places.map(({ eventId }) => (eventId ? writtenName(eventId, score) : "a note"))),
+  ]);
 }
 
 /** "bar 5", "bars 2, 3 and 5", "pickup". */
@@ -123,18 +152,24 @@ function told(cause: Cause, score: Score, words: AdviceWords): Pick<Finding, "se
       note: named ? `the ${name}` : one ? `the ${sound}` : `the ${sound}s`,
       heard,
     });
-  return { sentence: sentenceOf(cause, { one, name, heard, sound, amount: first!.amount ?? 0 }), advice };
+  const said: Said = { one, name, names: namesOf(places, score), heard, sound, amount: first!.amount ?? 0 };
+  return { sentence: sentenceOf(cause, said), advice };
 }
 
 interface Said {
   one: boolean;
   name: string;
+  /** Every note it happened to, each name once. */
+  names: string;
   heard: string;
   sound: "note" | "stroke";
   amount: number;
 }
 
-function sentenceOf({ kind, places, written }: Cause, { one, name, heard, sound, amount }: Said): string {
+function sentenceOf(
+  { kind, places, written }: Cause,
+  { one, name, names, heard, sound, amount }: Said,
+): string {
   const bar = barName(places[0]!.measure);
   switch (kind) {
     case "missed":
@@ -143,6 +178,10 @@ function sentenceOf({ kind, places, written }: Cause, { one, name, heard, sound,
         : one
           ? `A ${sound} was not played.`
           : `${sound === "note" ? "Notes" : "Strokes"} were not played.`;
+    case "bars-left-out":
+      return `${barStretch(places, true)} left out.`;
+    case "repeat-left-out":
+      return `The repeat of ${barStretch(places)} was not played.`;
     case "key-signature":
       return `${heard} natural where the key makes it ${name}.`;
     case "semitone":
@@ -156,7 +195,7 @@ function sentenceOf({ kind, places, written }: Cause, { one, name, heard, sound,
     case "heard-wrong":
       return "Not right, by your own ear.";
     case "doubled":
-      return one ? `${name} was struck twice.` : "Notes struck twice.";
+      return `${names} struck twice.`;
     case "extra":
       return one ? `A ${sound} too many, between the written ones.` : `More ${sound}s than are written.`;
     case "cracked":
@@ -180,9 +219,9 @@ function sentenceOf({ kind, places, written }: Cause, { one, name, heard, sound,
     case "re-tongued-slur":
       return "Tongued inside the slur.";
     case "rushing":
-      return `The beat ran away: ${Math.round(amount)} % faster at the end than at the start.`;
+      return `The beat ran away from ${bar} on: ${Math.round(amount)} % faster at the end than at the start.`;
     case "dragging":
-      return `The beat sagged: ${Math.round(-amount)} % slower at the end than at the start.`;
+      return `The beat sagged from ${bar} on: ${Math.round(-amount)} % slower at the end than at the start.`;
     case "dynamics":
       return one
         ? `The change of loudness was not heard (${amount.toFixed(1)} dB).`

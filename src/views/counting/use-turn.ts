@@ -93,7 +93,7 @@ export function useTurn() {
       } else {
         const yours = await endTurn(recording!, begun, yoursFromSec);
         if (!yours) return setProblem("The microphone gave no sound. Try again.");
-        const assessment = await firstAnswer(score, yours.pcm, { bpm, mode: "rhythm" });
+        const assessment = await firstAnswer(score, yours.pcm, { bpm, mode: "rhythm", gaps: yours.gaps });
         setAnswer({
           assessment,
           against: againstClick(assessment, line, yours.turnAtSec),

@@ -210,7 +210,9 @@ export function useRound(task: TaskDetail) {
           const sung = await hearSinging(score, own.pcm, about);
           return { judged: judgeSinging(sung), assessment: null, sung, bpm, pcm: null };
         }
-        const answer = (await inTurn!.end()) ?? (await firstAnswer(score, own.pcm, options));
+        const answer =
+          (await inTurn!.end(own.gaps)) ??
+          (await firstAnswer(score, own.pcm, { ...options, gaps: own.gaps }));
         return told(withoutExempt(answer, score, new Set(task.exempt)), own.pcm);
       };
       const told = (assessment: Assessment, pcm: Pcm | null) => ({
