@@ -9,7 +9,7 @@ import { instrumentById } from "../src/core/music";
 import { PLAIN_TERMS, type Terms } from "../src/core/practice";
 import { rubricFor } from "../src/core/progress";
 import { seededRandom } from "../src/core/rhythm";
-import { derivePart } from "../src/core/score";
+import { derivePart, type Score } from "../src/core/score";
 import { nameKey } from "../src/core/text";
 import {
   Assignment,
@@ -252,10 +252,13 @@ async function sendTakes(
       const habits = habitsOf(player, line, random, round);
       const { stage, partId, octaveShift: octave } = task;
       const { score: part } = derivePart(score, instrumentById(task.instrumentId), stage, { partId, octave });
-      const other = !printed && wanted.line === TRAP_LINE && place === 11;
+      const trap = !printed && wanted.line === TRAP_LINE;
+      const other = trap && place === 11;
       const played = other
         ? derivePart(engraveShorthand(ANOTHER_LINE), instrumentById(task.instrumentId), player.stage).score
-        : part;
+        : trap && place === SKIPS_A_LINE
+          ? withoutBars(part, 2, 4)
+          : part;
       const { pcm } = recordTake(
         played,
         task.instrumentId,
@@ -264,9 +267,11 @@ async function sendTakes(
         { noise: 0.002 + 0.006 * random(), echo: 0.4 * random() },
         seed + place * 31 + round,
       );
-      if (!printed && wanted.line === TRAP_LINE && place === 23)
-        pcm.samples = pcm.samples.map((sample) => sample * 0.002);
-      const takeId = await upload(task, writeWav(pcm), random);
+      if (trap && place === 23) pcm.samples = pcm.samples.map((sample) => sample * 0.002);
+      const gaps = trap && place === BUSY_DEVICE ? LEFT_OUT : [];
+      for (const { fromSec, toSec } of gaps)
+        pcm.samples.fill(0, fromSec * pcm.sampleRate, toSec * pcm.sampleRate);
+      const takeId = await upload(task, writeWav(pcm), random, gaps);
       const assessing = assessStoredTake(takeId);
       if (round + 1 < rounds || heard) {
         await assessing;
@@ -284,7 +289,25 @@ async function sendTakes(
   return sent;
 }
 
-async function upload(task: Task, bytes: Uint8Array, random: () => number): Promise<string> {
+/** Of the players of the trap line: whose eye skips two bars, and whose device is too busy to record all of it, seconds. */
+const SKIPS_A_LINE = 7;
+const BUSY_DEVICE = 17;
+const LEFT_OUT = [
+  { fromSec: 3, toSec: 3.7 },
+  { fromSec: 6.2, toSec: 6.5 },
+];
+
+function withoutBars(part: Score, from: number, to: number): Score {
+  const [own] = part.parts;
+  return { ...part, parts: [{ ...own, measures: own.measures.filter((_, i) => i < from || i >= to) }] };
+}
+
+async function upload(
+  task: Task,
+  bytes: Uint8Array,
+  random: () => number,
+  gaps: { fromSec: number; toSec: number }[],
+): Promise<string> {
   const actor = { kind: "player" as const, playerId: task.playerId, bandId: task.bandId, name: "" };
   const id = uuid();
   const recordedAt = new Date(Date.now() - Math.floor(random() * 40) * 3600_000).toISOString();
@@ -294,7 +317,7 @@ async function upload(task: Task, bytes: Uint8Array, random: () => number): Prom
     bytes: bytes.length,
     sha256: createHash("sha256").update(bytes).digest("hex"),
     recordedAt,
-    gaps: [],
+    gaps,
   });
   for (let at = 0; at < bytes.length; at += CHUNK_BYTES)
     await putChunk(actor, id, at, bytes.subarray(at, at + CHUNK_BYTES));
