@@ -1,13 +1,13 @@
 import type { Pcm } from "../audio";
 import type { Score } from "../score";
 import { assessByEar } from "./by-ear-take";
+import { pitchedSegments } from "./cutting";
 import { extractFeatures, followFeatures, type PitchReach } from "./features";
 import { isHum, isTalk, isTooQuiet, isVoice, mostlyBars, soundsLikeMusic, strokesOnBars } from "./gates";
 import { assessLongTones } from "./long-tone-take";
 import { assessMelody, type Watch } from "./melody-take";
 import { checkRate, type Listen, type Plan, pitchReach, planFor } from "./plan";
 import { assessRhythm } from "./rhythm-take";
-import { pitchedSegments } from "./segments";
 import { barSegments } from "./strikes";
 import type { Assessment, AssessOptions, Gap } from "./types";
 import { unassessed } from "./unassessed";

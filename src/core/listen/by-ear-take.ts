@@ -1,8 +1,8 @@
 import { listenByEar } from "./by-ear";
+import { pitchedSegments } from "./cutting";
 import { isTooQuiet, soundsLikeMusic, strokesOnBars } from "./gates";
 import { ownTuning } from "./melody-take";
 import { type Listen, type Plan, referenceCents } from "./plan";
-import { pitchedSegments } from "./segments";
 import { round } from "./statistics";
 import { barSegments, struckSegments } from "./strikes";
 import type { Assessment, AssessOptions } from "./types";

@@ -1,16 +1,10 @@
 import type { SoundingNote } from "../score";
 import type { Alignment } from "./align";
+import { pitchedSegments } from "./cutting";
 import type { Features, PitchReach } from "./features";
+import { soundFloorDb } from "./levels";
 import { splitPasses } from "./passes";
-import {
-  continues,
-  lasting,
-  pitchedSegments,
-  pitchFor,
-  type Segment,
-  soundFloorDb,
-  usualPeakDb,
-} from "./segments";
+import { continues, lasting, pitchFor, type Segment, usualPeakDb } from "./segments";
 import { percentile } from "./statistics";
 import type { Assessment } from "./types";
 

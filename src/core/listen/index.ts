@@ -1,5 +1,6 @@
 export { assess, followTake, LONGEST_TAKE_SEC, type TakeFollower } from "./assess";
 export { type AttemptRule, assessAttempts, foundShare } from "./attempts";
+export { pitchedSegments } from "./cutting";
 export { extractFeatures } from "./features";
 export { type Held, LIVE_FRAME, type LiveFrame, makeHoldFollower, makeLiveReader } from "./live";
 export type { Trace } from "./melody-take";
@@ -7,7 +8,6 @@ export { modeFor } from "./mode";
 export { makePitchFinder } from "./pitch";
 export { HEARD_RATES } from "./plan";
 export { assessTaps } from "./rhythm-take";
-export { pitchedSegments } from "./segments";
 export { makeSpectrum } from "./spectrum";
 export { loudnessSteps } from "./summary";
 export { listenToSinging, type Sung, type SungNote } from "./sung";

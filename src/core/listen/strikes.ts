@@ -1,14 +1,7 @@
 import { hzToMidi, midiToHz } from "../music";
 import type { Features, PitchReach } from "./features";
-import {
-  AUDIBLE_DB,
-  audibleAttack,
-  loudest,
-  nearEnough,
-  riseDb,
-  type Segment,
-  soundFloorDb,
-} from "./segments";
+import { AUDIBLE_DB, audibleAttack, loudest, riseDb, soundFloorDb } from "./levels";
+import { nearEnough, type Segment } from "./segments";
 import { makeSpectrum } from "./spectrum";
 import { percentile } from "./statistics";
 
