@@ -293,8 +293,8 @@ async function sendTakes(
 const SKIPS_A_LINE = 7;
 const BUSY_DEVICE = 17;
 const LEFT_OUT = [
-  { fromSec: 3, toSec: 3.7 },
-  { fromSec: 6.2, toSec: 6.5 },
+  { fromSec: 14, toSec: 14.7 },
+  { fromSec: 20.2, toSec: 20.5 },
 ];
 
 function withoutBars(part: Score, from: number, to: number): Score {

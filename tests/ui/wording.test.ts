@@ -96,7 +96,8 @@ describe("what is said of a note", () => {
     });
     expect(findings(left, part)).toMatchObject([
       {
-        sentence: "Bars 2 to 3 were left out.",
+        sentence: "Bars 2 and 3 were left out.",
+        times: 1,
         advice: "Bars 2 and 3 left out: point along the line once before you play.",
         spots: [{ place: "bar 2" }, { place: "bar 3" }],
       },

@@ -27,10 +27,7 @@ export function whySentence(level: string | null, evidence: readonly Finding[]):
   if (evidence.length === 0) return `The bench would say “${level}”: nothing stands out.`;
   const named = evidence
     .slice(0, MOST_NAMED)
-    .map(
-      ({ sentence, spots }) =>
-        `${sentence.replace(/\.$/, "")}${spots.length > 1 ? `, ${spots.length} times` : ""}`,
-    );
+    .map(({ sentence, times }) => `${sentence.replace(/\.$/, "")}${times > 1 ? `, ${times} times` : ""}`);
   const more = evidence.length - named.length;
   return `The bench would say “${level}”. ${named.join("; ")}${more > 0 ? `; ${more} more` : ""}.`;
 }

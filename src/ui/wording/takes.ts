@@ -19,6 +19,8 @@ export interface Spot {
 export interface Finding {
   cause: Cause;
   sentence: string;
+  /** How often it happened; a stretch of bars is one. */
+  times: number;
   spots: Spot[];
   /** A ready comment to the player about all of it; null where the director had better say it in own words. */
   advice: string | null;
@@ -64,6 +66,7 @@ function barName(measure: string): string {
 export function findings(assessment: Assessment, score: Score, words: AdviceWords = USUAL_WORDS): Finding[] {
   return causesOf(assessment, score).map((cause) => ({
     cause,
+    times: isOfBars(cause.kind) ? 1 : cause.places.length,
     spots: spotted(cause).map((place) => spotOf(cause, place)),
     ...told(cause, score, words),
   }));
@@ -102,15 +105,17 @@ function barsOf(places: readonly CausePlace[]): string {
   return names[0]!.toUpperCase() + names.slice(1);
 }
 
-/** A stretch of bars: "bar 5", "bars 5 to 8"; as the beginning of a sentence with its verb. */
+/** A stretch of bars: "bar 5", "bars 5 and 6", "bars 5 to 8"; as the beginning of a sentence with its verb. */
 export function barStretch(places: readonly { measure: string }[], begins = false): string {
   const [first, last] = [barName(places[0]!.measure), barName(places.at(-1)!.measure)];
-  const one = first === last;
+  const bars = new Set(places.map(({ measure }) => measure)).size;
+  const one = bars === 1;
+  const until = bars === 2 ? "and" : "to";
   const words = one
     ? first
     : first === "pickup"
-      ? `pickup to ${last}`
-      : `${first.replace("bar", "bars")} to ${last.replace("bar ", "")}`;
+      ? `pickup ${until} ${last}`
+      : `${first.replace("bar", "bars")} ${until} ${last.replace("bar ", "")}`;
   return begins ? `${words[0]!.toUpperCase()}${words.slice(1)} ${one ? "was" : "were"}` : words;
 }
 

@@ -41,7 +41,7 @@ export function FindingList({
   return (
     <ol className="panel divide-y divide-base-300" data-testid="findings">
       {found.map((finding, index) => {
-        const { cause, sentence, spots } = finding;
+        const { cause, sentence, times, spots } = finding;
         const here = spots.find((spot) => spot === chosen);
         return (
           <li
@@ -54,7 +54,7 @@ export function FindingList({
             <div className="flex flex-1 flex-wrap items-baseline gap-x-3 gap-y-1">
               <button type="button" className="text-left" onClick={() => goTo(spots[0]!, false)}>
                 {sentence}
-                {spots.length > 1 && <b> {spots.length} times</b>}
+                {times > 1 && <b> {times} times</b>}
                 {distrusted.includes(cause.kind) && (
                   <span className="text-sm text-felt"> Hear for yourself: often not so in this band.</span>
                 )}

@@ -128,9 +128,9 @@ export function LiveDesk({ data }: { data: Packed<LiveTest> }) {
             {assessment?.take.status === "assessed" && (
               <ul className="panel divide-y divide-base-300">
                 {found.length === 0 && <li className="px-3 py-1">Nothing stands out.</li>}
-                {found.slice(0, MOST_TOLD).map(({ cause, sentence, spots }) => (
+                {found.slice(0, MOST_TOLD).map(({ cause, sentence, times, spots }) => (
                   <li key={cause.id} className="px-3 py-1">
-                    {sentence} {spots.length > 1 && <b>{spots.length} times</b>}{" "}
+                    {sentence} {times > 1 && <b>{times} times</b>}{" "}
                     <span className="text-sm text-quiet">{spots[0]!.place}</span>
                   </li>
                 ))}
