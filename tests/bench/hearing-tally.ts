@@ -29,7 +29,7 @@ export class Tally {
   breaks = [0, 0, 0];
   ms = 0;
   soundSec = 0;
-  calibration: { confidence: number; right: boolean; verdict: string }[] = [];
+  calibration: Believed[] = [];
 
   add(outcome: Outcome, tell?: (text: string) => void): void {
     const { result, take, part, delaySec } = outcome;
@@ -121,23 +121,34 @@ export class Tally {
     ];
   }
 
-  /** Share of verdicts that were right, by the confidence they were given. */
   reliability(verdict: string): string {
-    const edges = [0, 0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 1.01];
-    return edges
-      .slice(1)
-      .flatMap((to, i) => {
-        const inside = this.calibration.filter(
-          (each) => each.verdict === verdict && each.confidence >= edges[i]! && each.confidence < to,
-        );
-        if (inside.length === 0) return [];
-        const said = inside.reduce((sum, each) => sum + each.confidence, 0) / inside.length;
-        return [
-          `said ${said.toFixed(2)}: ${(inside.filter((each) => each.right).length / inside.length).toFixed(3)} of ${inside.length}`,
-        ];
-      })
-      .join(", ");
+    return reliability(this.calibration, verdict);
   }
+}
+
+/** A verdict, how sure it was said to be, and whether it was right. */
+export interface Believed {
+  verdict: string;
+  confidence: number;
+  right: boolean;
+}
+
+/** Share of verdicts that were right, by the confidence they were given. */
+export function reliability(believed: readonly Believed[], verdict: string): string {
+  const edges = [0, 0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 1.01];
+  return edges
+    .slice(1)
+    .flatMap((to, i) => {
+      const inside = believed.filter(
+        (each) => each.verdict === verdict && each.confidence >= edges[i]! && each.confidence < to,
+      );
+      if (inside.length === 0) return [];
+      const said = inside.reduce((sum, each) => sum + each.confidence, 0) / inside.length;
+      return [
+        `said ${said.toFixed(2)}: ${(inside.filter((each) => each.right).length / inside.length).toFixed(3)} of ${inside.length}`,
+      ];
+    })
+    .join(", ");
 }
 
 function count(into: number[], truth: boolean, said: boolean): void {

@@ -7,7 +7,7 @@ import { CONDITIONS, spoken } from "../support/conditions";
 import type { PlayedTake } from "../support/performer";
 import { randomLine } from "../support/random-line";
 import { audibleAttack, RATE, renderBank, rootMeanSquare, type SingleNote } from "../support/sounds";
-import { f1 } from "./hearing-tally";
+import { type Believed, f1, reliability } from "./hearing-tally";
 import { median, quantile, type Row } from "./statistics";
 
 const HEARD_IN = [
@@ -37,9 +37,18 @@ export async function benchRhythm(): Promise<Row[]> {
   ];
   const rows: Row[] = [];
   const clap = sounds[1]![1];
-  for (const condition of HEARD_IN) rows.push(await struck("claps, counted aloud", clap, condition, true));
+  const believed: Believed[] = [];
+  for (const condition of HEARD_IN)
+    rows.push(await struck("claps, counted aloud", clap, condition, believed, true));
   for (const [name, sound] of sounds)
-    for (const condition of HEARD_IN) rows.push(await struck(name, sound, condition));
+    for (const condition of HEARD_IN) rows.push(await struck(name, sound, condition, believed));
+  for (const verdict of ["ok", "missed"])
+    rows.push([
+      `rhythm, confidence of "${verdict}"`,
+      reliability(believed, verdict),
+      "share that was right",
+      "–",
+    ]);
   return rows;
 }
 
@@ -67,8 +76,17 @@ function syllable(voice: string): SingleNote {
   return { midi: 60, samples, attackSec: audibleAttack(samples, RATE), rms: rootMeanSquare(samples) };
 }
 
-/** @param counted  somebody counts the beats aloud meanwhile, nearly as loud as the strokes */
-async function struck(name: string, sound: SingleNote, condition: string, counted = false): Promise<Row> {
+/**
+ * @param believed  is handed every verdict
+ * @param counted  somebody counts the beats aloud meanwhile, nearly as loud as the strokes
+ */
+async function struck(
+  name: string,
+  sound: SingleNote,
+  condition: string,
+  believed: Believed[],
+  counted = false,
+): Promise<Row> {
   const counts = { hits: 0, falseAlarms: 0, overlooked: 0, right: 0, extras: 0, known: 0 };
   const late: number[] = [];
   for (let seed = 1; seed <= LINES_EACH; seed++) {
@@ -112,6 +130,12 @@ async function struck(name: string, sound: SingleNote, condition: string, counte
       const at = attacks.get(note.index);
       const said = result.notes[note.index];
       const found = said?.verdict !== "ok";
+      if (said)
+        believed.push({
+          verdict: said.verdict,
+          confidence: said.confidence,
+          right: found === (at === undefined),
+        });
       if (at === undefined && found) counts.hits++;
       else if (at === undefined) counts.overlooked++;
       else if (found) counts.falseAlarms++;

@@ -5,7 +5,7 @@ import { median } from "./statistics";
 /** How bright a stroke is, is measured over so long from its attack on, seconds. */
 const COLOUR_SEC = 0.04;
 /**
- * Strokes of one sound are alike in brightness: so many octaves around the middle of them, within which their middle is sought, and beyond
+ * Strokes of one sound are alike in brightness: so many octaves on either side of their middle, within which they are sought, and beyond
  * which a stroke is of another sound ("claps, counted aloud" of the rhythm bench: claps lie within 0.1, the voice 0.4 and more away).
  */
 const ONE_SOUND = { sought: 0.2, beyond: 0.35 };
@@ -49,13 +49,9 @@ export function soundsToFollow(
   };
   const all = segments.map((stroke) => colourOf(stroke, 0));
   const ways: (readonly Segment[])[] = [segments];
-  let left = [...all];
-  while (ways.length <= MOST_SOUNDS && left.length >= Math.max(LEAST.strokes, LEAST.share * written)) {
-    const near = (centre: number, within: number) => left.filter((each) => Math.abs(each - centre) <= within);
-    const densest = left.reduce((best, each) =>
-      near(each, ONE_SOUND.sought).length > near(best, ONE_SOUND.sought).length ? each : best,
-    );
-    const own = near(densest, ONE_SOUND.sought);
+  let left = all.toSorted((a, b) => a - b);
+  while (ways.length <= MOST_SOUNDS) {
+    const own = densest(left, 2 * ONE_SOUND.sought);
     if (own.length < Math.max(LEAST.strokes, LEAST.share * written)) break;
     const centre = median(own);
     const foreign = segments.map(
@@ -70,4 +66,14 @@ export function soundsToFollow(
     left = left.filter((each) => Math.abs(each - centre) > ONE_SOUND.beyond);
   }
   return ways;
+}
+
+/** Of sorted values the most that lie within so much of one another. */
+function densest(sorted: readonly number[], span: number): readonly number[] {
+  let [from, most, first] = [0, 0, 0];
+  sorted.forEach((value, i) => {
+    while (value - sorted[first]! > span) first++;
+    if (i + 1 - first > most) [from, most] = [first, i + 1 - first];
+  });
+  return sorted.slice(from, from + most);
 }

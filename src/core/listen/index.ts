@@ -9,6 +9,7 @@ export { makePitchFinder } from "./pitch";
 export { HEARD_RATES } from "./plan";
 export { assessTaps } from "./rhythm-take";
 export { makeSpectrum } from "./spectrum";
+export { median } from "./statistics";
 export { loudnessSteps } from "./summary";
 export { listenToSinging, type Sung, type SungNote } from "./sung";
 export type { Assessment, AssessOptions, ByEar, Gap, LongTone, Mode, NoteVerdict } from "./types";

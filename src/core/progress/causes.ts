@@ -1,4 +1,4 @@
-import { type Assessment, loudnessSteps, type NoteVerdict } from "../listen";
+import { type Assessment, loudnessSteps, median, type NoteVerdict } from "../listen";
 import type { Pitch } from "../music";
 import { type Score, timeline } from "../score";
 import { isClean } from "./clean";
@@ -226,23 +226,19 @@ function driftsFrom(notes: readonly NoteVerdict[], score: Score): NoteVerdict | 
     if (!before || before.onset === null || note.onset === null || apart <= 0) return [];
     return [{ note: before, pace: (note.onset - before.onset) / apart }];
   });
-  const usual = middle(all.map(({ pace }) => pace));
+  const usual = median(all.map(({ pace }) => pace));
   const gaps = all.filter(({ pace }) => pace > 0 && pace < PACE.pause * usual);
   if (gaps.length < 2 * PACE.gaps) return undefined;
   const third = Math.floor(gaps.length / 3);
-  const paceOf = (some: typeof gaps) => middle(some.map(({ pace }) => pace));
+  const paceOf = (some: typeof gaps) => median(some.map(({ pace }) => pace));
   const [start, end] = [paceOf(gaps.slice(0, third)), paceOf(gaps.slice(-third))];
+  if (start === end) return undefined;
   const left = (i: number) => (paceOf(gaps.slice(i, i + PACE.gaps)) - start) / (end - start) > LEFT_SHARE;
   let first = gaps.length - PACE.gaps;
   while (first > 0 && left(first - 1)) first--;
   // The middle of the first window that has left it.
   const { measure } = gaps[first === 0 ? 0 : first + Math.floor(PACE.gaps / 2)]!.note;
   return measure === notes[0]!.measure ? undefined : gaps.find(({ note }) => note.measure === measure)!.note;
-}
-
-/** The middle one of some values, the higher of two; 0 for none. */
-function middle(values: readonly number[]): number {
-  return values.toSorted((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
 }
 
 /**
