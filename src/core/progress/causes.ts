@@ -214,8 +214,8 @@ const weightOf = ({ kind, places }: Cause) => WEIGHT[kind] * places.length;
 
 /** Once the beat is further from its beginning than this share of its whole drift, and stays so, it has left it. */
 const LEFT_SHARE = 1 / 3;
-/** So many gaps between notes tell a pace that one uneven note does not change; a gap so many times the usual one is a pause. */
-const PACE = { gaps: 5, pause: 1.6 };
+/** So many gaps between notes tell a pace that one uneven note does not change; a gap so many times the usual one is a pause; a pace drifts by such a share at least. */
+const PACE = { gaps: 5, pause: 1.6, drifts: 0.03 };
 
 /** The note from whose bar on the beat leaves that of the beginning; undefined where it does from the first bar on, or nobody can say. */
 function driftsFrom(notes: readonly NoteVerdict[], score: Score): NoteVerdict | undefined {
@@ -232,7 +232,7 @@ function driftsFrom(notes: readonly NoteVerdict[], score: Score): NoteVerdict | 
   const third = Math.floor(gaps.length / 3);
   const paceOf = (some: typeof gaps) => median(some.map(({ pace }) => pace));
   const [start, end] = [paceOf(gaps.slice(0, third)), paceOf(gaps.slice(-third))];
-  if (start === end) return undefined;
+  if (Math.abs(start - end) < PACE.drifts * start) return undefined;
   const left = (i: number) => (paceOf(gaps.slice(i, i + PACE.gaps)) - start) / (end - start) > LEFT_SHARE;
   let first = gaps.length - PACE.gaps;
   while (first > 0 && left(first - 1)) first--;
