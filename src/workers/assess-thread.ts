@@ -1,6 +1,6 @@
 import { parentPort } from "node:worker_threads";
 import { AudioReadError, peaks } from "../core/audio";
-import { assessAttempts } from "../core/listen";
+import { assessAttempts, silentGaps } from "../core/listen";
 import { decodeSound } from "../server/decode";
 import { encodeFlac } from "../server/flac";
 import type { AssessAnswer, AssessRequest } from "../services/listening";
@@ -19,9 +19,10 @@ async function work({ bytes, part, options, attempts }: AssessRequest): Promise<
   try {
     const pcm = await decodeSound(bytes);
     const seconds = pcm.samples.length / pcm.sampleRate;
+    const gaps = silentGaps(pcm, options.gaps ?? []);
     return {
       readable: true,
-      assessment: assessAttempts(part, pcm, options, attempts),
+      assessment: assessAttempts(part, pcm, { ...options, gaps }, attempts),
       seconds,
       peaks: peaks(pcm.samples, PEAKS),
       flac: await encodeFlac(pcm),

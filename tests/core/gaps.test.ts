@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { recordTake, steadyHabits } from "../../demo/players";
-import { assess } from "../../src/core/listen";
+import { assess, silentGaps } from "../../src/core/listen";
 import { line, partFor } from "../support/music";
 
 const { part } = partFor(line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:1 Eb5:1 D5:1 C5:1 | Bb4:4"), "trumpet");
@@ -44,6 +44,14 @@ describe("what a device left out of a recording", () => {
     expect(heard([]).extras).toHaveLength(1);
     expect(heard([seam]).extras).toEqual([]);
     expect(heard([seam]).notes.every(({ verdict }) => verdict === "ok")).toBe(true);
+  });
+
+  it("is believed only where there is nothing in the recording", () => {
+    const gap = { fromSec: from, toSec: to };
+    expect(silentGaps(cut, [gap])).toEqual([gap]);
+    expect(silentGaps(pcm, [gap, { fromSec: 0, toSec: 99 }])).toEqual([]);
+    // Behind the end there is nothing to hear either, and nothing to forgive.
+    expect(silentGaps(cut, [{ fromSec: 1000, toSec: 1001 }])).toHaveLength(1);
   });
 
   it("changes nothing elsewhere", () => {

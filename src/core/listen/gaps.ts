@@ -1,3 +1,4 @@
+import type { Pcm } from "../audio";
 import type { SoundingNote } from "../score";
 import type { Assessment, Gap, NoteVerdict } from "./types";
 
@@ -70,6 +71,22 @@ export function liesInGaps(gaps: readonly Gap[], fromSec: number, toSec: number)
     0,
   );
   return unheard > 0 && unheard >= MOSTLY * (toSec - fromSec);
+}
+
+/** What stands for sound that was left out is nothing at all; its edges ring a little where the rate was changed. */
+const NOTHING = { level: 0.002, ofGap: [0.25, 0.75] } as const;
+
+/**
+ * Gaps that can be: where a recorder leaves sound out it writes silence. What a sender says of a recording that goes on there is not
+ * believed, or a wrong note could be declared away.
+ */
+export function silentGaps({ samples, sampleRate }: Pcm, gaps: readonly Gap[]): Gap[] {
+  const [from, to] = NOTHING.ofGap;
+  return gaps.filter((gap) => {
+    const place = (share: number) =>
+      Math.round((gap.fromSec + share * (gap.toSec - gap.fromSec)) * sampleRate);
+    return samples.subarray(place(from), place(to)).every((sample) => Math.abs(sample) < NOTHING.level);
+  });
 }
 
 /** Something is held against the player here. */
