@@ -261,11 +261,17 @@ export async function record({
       const added = [...lost.values()].reduce((sum, seconds) => sum + filled(seconds), 0);
       const rest = keep(toKept(new Float32Array(0), true));
       const samples = new Float32Array(keptLength + added);
-      const since = (frame: number) => Math.max(0, frame / context.sampleRate - (begunAt ?? 0));
-      const gaps: Gap[] = leftOut.map(({ fromFrame, toFrame }) => ({
-        fromSec: since(fromFrame),
-        toSec: since(toFrame),
-      }));
+      const gaps: Gap[] = leftOut.map(({ fromFrame, toFrame }) => {
+        const atSec = fromFrame / context.sampleRate;
+        // What was lost before it was filled with silence: it comes so much later.
+        let later = -(begunAt ?? 0);
+        for (const [block, seconds] of lost)
+          if (blocks[block]!.clockSec <= atSec) later += filled(seconds) / KEPT_RATE;
+        return {
+          fromSec: Math.max(0, atSec + later),
+          toSec: Math.max(0, toFrame / context.sampleRate + later),
+        };
+      });
       let at = 0;
       blocks.forEach((block, i) => {
         const seconds = lost.get(i);

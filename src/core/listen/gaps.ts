@@ -73,19 +73,18 @@ export function liesInGaps(gaps: readonly Gap[], fromSec: number, toSec: number)
   return unheard > 0 && unheard >= MOSTLY * (toSec - fromSec);
 }
 
-/** What stands for sound that was left out is nothing at all; its edges ring a little where the rate was changed. */
-const NOTHING = { level: 0.002, ofGap: [0.25, 0.75] } as const;
+/** What stands for sound that was left out is nothing at all; its edges ring for so long where the rate was changed, seconds. */
+const NOTHING = { level: 0.002, edgeSec: 0.004 };
 
 /**
  * Gaps that can be: where a recorder leaves sound out it writes silence. What a sender says of a recording that goes on there is not
  * believed, or a wrong note could be declared away.
  */
 export function silentGaps({ samples, sampleRate }: Pcm, gaps: readonly Gap[]): Gap[] {
-  const [from, to] = NOTHING.ofGap;
-  return gaps.filter((gap) => {
-    const place = (share: number) =>
-      Math.round((gap.fromSec + share * (gap.toSec - gap.fromSec)) * sampleRate);
-    return samples.subarray(place(from), place(to)).every((sample) => Math.abs(sample) < NOTHING.level);
+  return gaps.filter(({ fromSec, toSec }) => {
+    const from = Math.round(Math.max(0, fromSec + NOTHING.edgeSec) * sampleRate);
+    const to = Math.round((toSec - NOTHING.edgeSec) * sampleRate);
+    return samples.subarray(from, to).every((sample) => Math.abs(sample) < NOTHING.level);
   });
 }
 
