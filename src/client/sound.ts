@@ -1,4 +1,4 @@
-import { type HeardBlock, lostSound, makeResampler, mixToMono, type Pcm, readWav } from "../core/audio";
+import { type HeardBlock, joinBlocks, makeResampler, mixToMono, type Pcm, readWav } from "../core/audio";
 import type { Gap } from "../core/listen";
 import {
   type Bank,
@@ -175,9 +175,6 @@ export interface Recording {
   cancel(): void;
 }
 
-/** Around a place where sound was lost and no silence stands for it, so much is not heard well, seconds. */
-const SEAM_SEC = 0.04;
-
 interface RecordOptions {
   /** Is handed every block as it comes, with the frame of the audio clock at which it begins. */
   heard?: (block: Float32Array, sampleRate: number, cameFrame: number) => void;
@@ -221,9 +218,7 @@ export async function record({
   const toKept = makeResampler(context.sampleRate, KEPT_RATE);
   const blocks: (HeardBlock & { samples: Float32Array })[] = [];
   let length = 0;
-  let keptLength = 0;
   const keep = (samples: Float32Array) => {
-    keptLength += samples.length;
     kept(samples);
     return samples;
   };
@@ -256,35 +251,13 @@ export async function record({
     cancel: close,
     stop: async (realTime = false) => {
       close();
-      const lost = new Map(lostSound(blocks).map(({ block, seconds }) => [block, seconds]));
-      const filled = (seconds: number) => (realTime ? Math.round(seconds * KEPT_RATE) : 0);
-      const added = [...lost.values()].reduce((sum, seconds) => sum + filled(seconds), 0);
       const rest = keep(toKept(new Float32Array(0), true));
-      const samples = new Float32Array(keptLength + added);
-      const gaps: Gap[] = leftOut.map(({ fromFrame, toFrame }) => {
-        const atSec = fromFrame / context.sampleRate;
-        // What was lost before it was filled with silence: it comes so much later.
-        let later = -(begunAt ?? 0);
-        for (const [block, seconds] of lost)
-          if (blocks[block]!.clockSec <= atSec) later += filled(seconds) / KEPT_RATE;
-        return {
-          fromSec: Math.max(0, atSec + later),
-          toSec: Math.max(0, toFrame / context.sampleRate + later),
-        };
-      });
-      let at = 0;
-      blocks.forEach((block, i) => {
-        const seconds = lost.get(i);
-        if (seconds) {
-          // Silence stands for what was lost, so that everything after it keeps its time; without it there is a seam.
-          gaps.push({ fromSec: at / KEPT_RATE, toSec: at / KEPT_RATE + (realTime ? seconds : SEAM_SEC) });
-          at += filled(seconds);
-        }
-        samples.set(block.samples, at);
-        at += block.samples.length;
-      });
-      samples.set(rest, at);
-      return { pcm: { samples, sampleRate: KEPT_RATE }, gaps, added: added > 0 };
+      const clocked = leftOut.map(({ fromFrame, toFrame }) => ({
+        fromSec: fromFrame / context.sampleRate,
+        toSec: toFrame / context.sampleRate,
+      }));
+      const { samples, gaps, added } = joinBlocks(blocks, rest, clocked, KEPT_RATE, realTime);
+      return { pcm: { samples, sampleRate: KEPT_RATE }, gaps, added };
     },
   };
 }

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import {
   AudioReadError,
   halveRate,
+  joinBlocks,
   lostSound,
   mixToMono,
   type Pcm,
@@ -146,5 +147,28 @@ describe("sound that a busy device lost", () => {
     expect(lostSound(heard({}, (i) => (i % 13 === 5 ? 0.8 : 0)))).toEqual([]);
     expect(lostSound(heard({}, (i) => i * 0.0005))).toEqual([]);
     expect(lostSound([])).toEqual([]);
+  });
+
+  it("is told where it stands in the recording, also behind silence that was put in", () => {
+    // A tenth of a second each at 1,000 samples a second; a third of a second is lost before the third block, and the clock
+    // passes over the whole seventh, which is silent.
+    const blocks = heard({ 2: 0.3 }, () => 0)
+      .slice(0, 10)
+      .map((block, i) => ({ ...block, samples: new Float32Array(100).fill(i === 6 ? 0 : 0.5) }));
+    const passed = { fromSec: blocks[6]!.clockSec, toSec: blocks[7]!.clockSec };
+    const rest = new Float32Array(5).fill(0.5);
+    const take = joinBlocks(blocks, rest, [passed], 1000, true);
+    expect(take.added).toBe(true);
+    expect(take.samples).toHaveLength(1305);
+    expect(take.gaps).toHaveLength(2);
+    for (const { fromSec, toSec } of take.gaps) {
+      const inside = take.samples.subarray(Math.ceil(1000 * fromSec) + 1, Math.floor(1000 * toSec) - 1);
+      expect(inside.length).toBeGreaterThan(90);
+      expect(inside.every((sample) => sample === 0)).toBe(true);
+    }
+    // By the audio clock nothing is put in: the seam is told, and what comes after it keeps its place.
+    const turn = joinBlocks(blocks, rest, [passed], 1000, false);
+    expect(turn.samples).toHaveLength(1005);
+    expect(turn.gaps.map(({ fromSec }) => Math.round(1000 * fromSec))).toEqual([200, 600]);
   });
 });

@@ -1,5 +1,5 @@
 export { checkLevel, type LevelCheck } from "./level";
-export { type HeardBlock, type LostSound, lostSound } from "./lost";
+export { type HeardBlock, joinBlocks, type LostSound, lostSound } from "./lost";
 export { halveRate, mixToMono, type Pcm, peaks, resample } from "./pcm";
 export {
   append,

@@ -46,3 +46,49 @@ export function lostSound(blocks: readonly HeardBlock[]): LostSound[] {
   }
   return lost;
 }
+
+/** Around a place where sound was lost and no silence stands for it, so much is not heard well, seconds. */
+const SEAM_SEC = 0.04;
+
+/**
+ * Puts the blocks of a recording together, and says where sound was left out of it.
+ *
+ * @param rest      what the last block still owes
+ * @param leftOut   silence in the blocks for what the audio clock passed over, seconds of that clock
+ * @param realTime  sound that was lost while the clock stood still is silence too, so that what follows keeps its time
+ * @returns gaps in seconds of the samples; `added` says that there is silence in them which was not in the blocks
+ */
+export function joinBlocks(
+  blocks: readonly (HeardBlock & { samples: Float32Array })[],
+  rest: Float32Array,
+  leftOut: readonly { fromSec: number; toSec: number }[],
+  sampleRate: number,
+  realTime: boolean,
+): { samples: Float32Array; gaps: { fromSec: number; toSec: number }[]; added: boolean } {
+  const lost = lostSound(blocks);
+  const filled = (seconds: number) => (realTime ? Math.round(seconds * sampleRate) : 0);
+  const added = lost.reduce((sum, { seconds }) => sum + filled(seconds), 0);
+  const length = blocks.reduce((sum, { samples }) => sum + samples.length, rest.length);
+  const samples = new Float32Array(length + added);
+  const gaps: { fromSec: number; toSec: number }[] = [];
+  let at = 0;
+  blocks.forEach((block, i) => {
+    const gone = lost.find((each) => each.block === i);
+    if (gone) {
+      const fromSec = at / sampleRate;
+      gaps.push({ fromSec, toSec: fromSec + (realTime ? gone.seconds : SEAM_SEC) });
+      at += filled(gone.seconds);
+    }
+    samples.set(block.samples, at);
+    at += block.samples.length;
+  });
+  samples.set(rest, at);
+  for (const { fromSec, toSec } of leftOut) {
+    // What was lost before it was filled with silence: it comes so much later.
+    let later = -(blocks[0]?.clockSec ?? 0);
+    for (const { block, seconds } of lost)
+      if (blocks[block]!.clockSec <= fromSec) later += filled(seconds) / sampleRate;
+    gaps.push({ fromSec: Math.max(0, fromSec + later), toSec: Math.max(0, toSec + later) });
+  }
+  return { samples, gaps, added: added > 0 };
+}
