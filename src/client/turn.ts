@@ -1,5 +1,5 @@
 import type { Pcm } from "../core/audio";
-import type { Assessment, Gap } from "../core/listen";
+import { type Assessment, type Gap, gapsWithin } from "../core/listen";
 import type { Following } from "./first-answer";
 import { keptLatency } from "./latency";
 import { KEPT_RATE, type Recording } from "./sound";
@@ -26,11 +26,7 @@ export async function endTurn(
   return {
     pcm: { ...pcm, samples: pcm.samples.slice(turn.fromFrame) },
     turnAtSec: turn.atSec - fromSec,
-    gaps: gaps.flatMap((gap) =>
-      gap.toSec <= fromSec
-        ? []
-        : [{ fromSec: Math.max(0, gap.fromSec - fromSec), toSec: gap.toSec - fromSec }],
-    ),
+    gaps: gapsWithin(gaps, fromSec),
   };
 }
 

@@ -1,6 +1,7 @@
 import type { Pcm } from "../audio";
 import { type Score, timeline } from "../score";
 import { assess } from "./assess";
+import { gapsWithin } from "./gaps";
 import { percentile } from "./statistics";
 import type { Assessment, AssessOptions, Attempt, NoteVerdict } from "./types";
 
@@ -49,9 +50,7 @@ export function assessAttempts(
       Math.floor(from * pcm.sampleRate),
       Math.min(pcm.samples.length, Math.ceil(to * pcm.sampleRate)),
     );
-    const gaps = (options.gaps ?? [])
-      .map((gap) => ({ fromSec: gap.fromSec - from, toSec: gap.toSec - from }))
-      .filter((gap) => gap.toSec > 0 && gap.fromSec < to - from);
+    const gaps = gapsWithin(options.gaps ?? [], from, to);
     const own = assess(score, { samples, sampleRate: pcm.sampleRate }, { ...options, gaps });
     return { fromSec, toSec, share: foundShare(own), assessment: later(own, from) };
   });

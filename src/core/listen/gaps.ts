@@ -88,6 +88,17 @@ export function silentGaps({ samples, sampleRate }: Pcm, gaps: readonly Gap[]): 
   });
 }
 
+/** The gaps of a recording as they stand in a stretch of it: in seconds from its beginning, those that reach into it. */
+export function gapsWithin(
+  gaps: readonly Gap[],
+  fromSec: number,
+  toSec: number = Number.POSITIVE_INFINITY,
+): Gap[] {
+  return gaps
+    .filter((gap) => gap.toSec > fromSec && gap.fromSec < toSec)
+    .map((gap) => ({ fromSec: gap.fromSec - fromSec, toSec: gap.toSec - fromSec }));
+}
+
 /** Something is held against the player here. */
 function blamed({ verdict, timing, length, flags }: NoteVerdict): boolean {
   const inTime = timing !== "early" && timing !== "late" && length !== "short" && length !== "long";

@@ -1,7 +1,9 @@
-import { type Assessment, loudnessSteps, median, type NoteVerdict } from "../listen";
+import { type Assessment, loudnessSteps, type NoteVerdict } from "../listen";
 import type { Pitch } from "../music";
-import { type Score, timeline } from "../score";
+import type { Score } from "../score";
 import { isClean } from "./clean";
+import { driftsFrom } from "./drift";
+import { barsLeftOut } from "./left-out";
 import { driftsNoticeably } from "./propose";
 
 /** Why notes of a take were not clean, or the take as a whole not steady. */
@@ -93,8 +95,6 @@ const WEIGHT: Record<CauseKind, number> = {
 
 /** One step of loudness is too small to judge on a phone (common practice, no published source). */
 const HEARD_STEPS = 2;
-/** So many notes in a row are left out before whole bars of them are told as bars. */
-const BARS_OF_NOTES = 3;
 /** A place without a note of its own sounds so long, seconds. */
 const SHORT_SOUND_SEC = 0.5;
 
@@ -211,81 +211,6 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
 }
 
 const weightOf = ({ kind, places }: Cause) => WEIGHT[kind] * places.length;
-
-/** Once the beat is further from its beginning than this share of its whole drift, and stays so, it has left it. */
-const LEFT_SHARE = 1 / 3;
-/** So many gaps between notes tell a pace that one uneven note does not change; a gap so many times the usual one is a pause; a pace drifts by such a share at least. */
-const PACE = { gaps: 5, pause: 1.6, drifts: 0.03 };
-
-/** The note from whose bar on the beat leaves that of the beginning; undefined where it does from the first bar on, or nobody can say. */
-function driftsFrom(notes: readonly NoteVerdict[], score: Score): NoteVerdict | undefined {
-  const quarters = timeline(score).notes.map(({ onsetQuarters }) => onsetQuarters);
-  const all = notes.flatMap((note, i) => {
-    const before = notes[i - 1];
-    const apart = (quarters[i] ?? 0) - (quarters[i - 1] ?? 0);
-    if (!before || before.onset === null || note.onset === null || apart <= 0) return [];
-    return [{ note: before, pace: (note.onset - before.onset) / apart }];
-  });
-  const usual = median(all.map(({ pace }) => pace));
-  const gaps = all.filter(({ pace }) => pace > 0 && pace < PACE.pause * usual);
-  if (gaps.length < 2 * PACE.gaps) return undefined;
-  const third = Math.floor(gaps.length / 3);
-  const paceOf = (some: typeof gaps) => median(some.map(({ pace }) => pace));
-  const [start, end] = [paceOf(gaps.slice(0, third)), paceOf(gaps.slice(-third))];
-  if (Math.abs(start - end) < PACE.drifts * start) return undefined;
-  const left = (i: number) => (paceOf(gaps.slice(i, i + PACE.gaps)) - start) / (end - start) > LEFT_SHARE;
-  let first = gaps.length - PACE.gaps;
-  while (first > 0 && left(first - 1)) first--;
-  // The middle of the first window that has left it.
-  const { measure } = gaps[first === 0 ? 0 : first + Math.floor(PACE.gaps / 2)]!.note;
-  return measure === notes[0]!.measure ? undefined : gaps.find(({ note }) => note.measure === measure)!.note;
-}
-
-/**
- * Notes of whole bars in which nothing was played: an eye that skipped a line, or a repeat that was not taken. They are one thing, not a
- * dozen notes missed.
- * @returns by place of the note: what it is told as, and which stretch it belongs to
- */
-function barsLeftOut(
-  played: readonly NoteVerdict[],
-): ReadonlyMap<number, { kind: "bars-left-out" | "repeat-left-out"; key: string }> {
-  const found = new Map<number, { kind: "bars-left-out" | "repeat-left-out"; key: string }>();
-  const before = new Set<string>();
-  let stretch: NoteVerdict[] = [];
-  const close = () => {
-    if (stretch.length >= BARS_OF_NOTES) {
-      const again = stretch.every(({ eventId }) => before.has(eventId));
-      const kind = again ? "repeat-left-out" : "bars-left-out";
-      for (const note of stretch) found.set(note.index, { kind, key: stretch[0]!.measure });
-    }
-    for (const { eventId } of stretch) before.add(eventId);
-    stretch = [];
-  };
-  for (const bar of barsInOrder(played)) {
-    if (bar.every(({ verdict }) => verdict === "missed")) {
-      // The second time through begins anew: it is a stretch of its own.
-      if (stretch.length > 0 && stretch.some(({ eventId }) => eventId === bar[0]!.eventId)) close();
-      stretch.push(...bar);
-      continue;
-    }
-    close();
-    for (const { eventId } of bar) before.add(eventId);
-  }
-  close();
-  return found;
-}
-
-/** Notes by bar in the order they are played: a bar that is repeated comes twice. */
-function barsInOrder(notes: readonly NoteVerdict[]): NoteVerdict[][] {
-  const bars: NoteVerdict[][] = [];
-  for (const note of notes) {
-    const last = bars.at(-1)?.at(-1);
-    const same = last?.measure === note.measure && note.beat > last.beat;
-    if (same) bars.at(-1)!.push(note);
-    else bars.push([note]);
-  }
-  return bars;
-}
 
 /**
  * Notes that were struck a second time while they should have sounded: the second stroke is an extra of the same pitch before the
