@@ -102,9 +102,12 @@ test("a server killed in mid-upload and a reloaded tab still give exactly one ta
   });
   await page.getByRole("button", { name: "Send this take" }).click();
   await expect(page.getByText("Your take is safe on this device")).toBeVisible();
+  // The old page must not get it through before the reload: only the new one is to send.
+  await page.route("**/api/uploads", (route) => route.abort());
   await application.startWeb();
-  await page.unrouteAll({ behavior: "ignoreErrors" });
   await page.reload();
+  await expect(page.getByText("Your take is safe on this device")).toBeVisible();
+  await page.unrouteAll({ behavior: "ignoreErrors" });
   await expect(page.getByRole("button", { name: "Back to my stand" })).toBeVisible({ timeout: 30_000 });
 
   const takes = await history();
