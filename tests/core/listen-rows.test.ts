@@ -113,10 +113,20 @@ describe("out of time", () => {
   const { notes } = timeline(
     line("Bb4:1 C5:1 D5:1 C5:1 | Bb4:1 C5:1 D5:1 C5:1 | Bb4:1 C5:1 D5:1 C5:1 | Bb4:4", { bpm: 60 }),
   );
-  const words = (offMs: (i: number) => number, sureAttack = true, limit?: number) => {
+  interface Way {
+    sureAttack?: boolean;
+    limit?: number;
+    /** Silence before each note, seconds, and how marked its attack is. */
+    silenceSec?: number;
+    attackDb?: number;
+  }
+  const words = (offMs: (i: number) => number, way: Way = {}) => {
+    const { sureAttack = true, limit, silenceSec = 0, attackDb = 10 } = way;
+    const onset = (i: number) => 1 + notes[i]!.onsetSec + offMs(i) / 1000;
     const heard = notes.map((note, i): Heard => {
-      const onsetSec = 1 + note.onsetSec + offMs(i) / 1000;
-      const segment = { midi: note.midi } as Segment;
+      const onsetSec = onset(i);
+      const offsetSec = i + 1 < notes.length ? onset(i + 1) - silenceSec : onsetSec + 1;
+      const segment = { midi: note.midi, attackDb } as Segment;
       return {
         segment,
         segmentIndex: i,
@@ -124,8 +134,8 @@ describe("out of time", () => {
         clarity: 1,
         run: RUN,
         onsetSec,
-        offsetSec: onsetSec + 0.8,
-        heldUntilSec: onsetSec + 0.8,
+        offsetSec,
+        heldUntilSec: offsetSec,
         unbroken: false,
         sureAttack,
         cracked: false,
@@ -146,7 +156,7 @@ describe("out of time", () => {
     expect(words((i) => (i === 6 ? 120 : i % 2 ? 8 : -8))[6]).toBe("late");
     expect(words((i) => (i === 6 ? -120 : i % 2 ? 8 : -8))[6]).toBe("early");
     expect(words((i) => (i === 6 ? 50 : 0)).every((word) => word === "ok")).toBe(true);
-    expect(words((i) => (i === 6 ? 50 : 0), true, 40)[6]).toBe("late");
+    expect(words((i) => (i === 6 ? 50 : 0), { limit: 40 })[6]).toBe("late");
   });
 
   it("is not what lies within the spread of an unsteady one", () => {
@@ -155,8 +165,21 @@ describe("out of time", () => {
 
   it("says nothing where it is not sure when the notes begin", () => {
     const off = (i: number) => (i === 6 ? 120 : i % 2 ? 20 : -20);
-    expect(words(off, true)[6]).toBe("late");
-    expect(words(off, false)[6]).toBe("ok");
+    expect(words(off)[6]).toBe("late");
+    expect(words(off, { sureAttack: false })[6]).toBe("ok");
+  });
+
+  it("says nothing of a soft start out of silence", () => {
+    const off = (i: number) => (i === 6 ? 120 : i % 2 ? 8 : -8);
+    expect(words(off, { silenceSec: 0.3 })[6]).toBe("ok");
+    expect(words(off, { silenceSec: 0.3, attackDb: 20 })[6]).toBe("late");
+  });
+
+  it("says nothing beside a note that is off as well, nor at either end", () => {
+    const pair = words((i) => (i === 6 ? 150 : i === 7 ? 120 : i % 2 ? 8 : -8));
+    expect([pair[6], pair[7]]).toEqual(["ok", "ok"]);
+    expect(words((i) => (i === 0 ? -150 : i % 2 ? 8 : -8))[0]).toBe("ok");
+    expect(words((i) => (i === notes.length - 1 ? 150 : i % 2 ? 8 : -8)).at(-1)).toBe("ok");
   });
 });
 

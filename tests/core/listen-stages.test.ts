@@ -200,6 +200,60 @@ describe("a squeak", () => {
     ]);
     expect(extras).toEqual([]);
   });
+
+  it("is not a moment of another colour in which the note goes on", () => {
+    const { part } = partFor(line("Bb4:2 C5:2 | D5:4"), "clarinet");
+    const { notes } = timeline(part, { bpm: 80 });
+    const plain = notes.map(
+      (note): PlayedNote => ({
+        atSec: 0.6 + note.onsetSec,
+        lengthSec: note.durationSec * 0.9,
+        midi: note.midi!,
+        loudness: 0.7,
+        legato: false,
+      }),
+    );
+    const flash = {
+      ...plain[1]!,
+      atSec: plain[1]!.atSec + 0.6,
+      lengthSec: 0.12,
+      midi: plain[1]!.midi + 26,
+      loudness: 0.9,
+    };
+    const pcm = synthesise([...plain, flash], "clarinet", 8, { noise: 0.002, echo: 0.1 }, 3);
+    const heard = assess(part, pcm, { bpm: 80, instrumentId: "clarinet" }).notes;
+    expect(heard.map(({ flags }) => flags)).toEqual([[], [], []]);
+  });
+});
+
+describe("lengths", () => {
+  const { part } = partFor(line("Bb4:2 C5:1 D5:1 | Eb5:1 r:1 D5:2 | C5:2 Bb4:2"), "trumpet");
+  const { notes } = timeline(part, { bpm: 80 });
+  /** @param held  share of its written length that a note is held for; 0 for one that is not played */
+  const lengths = (held: Record<number, number>) => {
+    const played = notes
+      .filter(({ index }) => held[index] !== 0)
+      .map(
+        (note): PlayedNote => ({
+          atSec: 0.6 + note.onsetSec,
+          lengthSec: note.durationSec * (held[note.index] ?? 0.92),
+          midi: note.midi!,
+          loudness: 0.7,
+          legato: false,
+        }),
+      );
+    const pcm = synthesise(played, "trumpet", 10, { noise: 0.002, echo: 0.1 }, 3);
+    return assess(part, pcm, { bpm: 80, instrumentId: "trumpet" }).notes.map(({ length }) => length);
+  };
+
+  it("are too long into a rest, and not through a note that is missed", () => {
+    expect(lengths({ 3: 1.9 })[3]).toBe("long");
+    expect(lengths({ 1: 1.9, 2: 0 })[1]).toBe("ok");
+  });
+
+  it("are too short with silence after the note", () => {
+    expect(lengths({ 0: 0.4 })[0]).toBe("short");
+  });
 });
 
 describe("before there are notes", () => {

@@ -9,7 +9,7 @@ import { extraNotes } from "./extras";
 import type { Features } from "./features";
 import { hear } from "./hear";
 import type { Heard } from "./heard";
-import { endsPhrase, verdictOf } from "./note-verdict";
+import { afterNote, verdictOf } from "./note-verdict";
 import { chooseMatches, endInPlace, restarts, splitPasses } from "./passes";
 import { placeAgain } from "./placing";
 import { splitAtHesitations } from "./runs";
@@ -116,7 +116,7 @@ function byOwnBeat(
         next: heard[i + 1],
         beat,
         timing: timings[i]!,
-        ends: endsPhrase(notes, i),
+        after: afterNote(notes, i),
       },
       { tuningCents, options, instrument },
     ),

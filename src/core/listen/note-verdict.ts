@@ -33,8 +33,8 @@ export interface Surroundings {
   next: Heard | undefined;
   beat: OwnBeat;
   timing: Timing;
-  /** A breath, a rest or nothing comes after it. */
-  ends: boolean;
+  /** What comes after it. */
+  after: After;
 }
 
 /** What holds for the whole take. */
@@ -109,24 +109,33 @@ function lengthOf(note: SoundingNote, { heard, next, beat }: Surroundings): numb
 function lengthWord(
   ratio: number | null,
   note: SoundingNote,
-  { ends, heard }: Surroundings,
+  { after, heard, next }: Surroundings,
   instrument: Instrument | undefined,
 ): NoteVerdict["length"] {
   if (ratio === null || !heard) return null;
   // Bars ring as long as they ring.
   if (instrument?.family === "mallets") return "ok";
-  const { least, most } = lengthsOf(note, ends);
-  const seconds = heard.heldUntilSec - heard.onsetSec;
-  // What is asked to be short is too long without being longer than written.
-  const over = most < 1 ? Number.POSITIVE_INFINITY : seconds * (1 - 1 / ratio);
-  if (ratio > most) return over >= LENGTH_SAID.leastOverSec ? "long" : "ok";
-  return ratio < least && ratio >= LENGTH_SAID.leastRatio && heard.sureAttack ? "short" : "ok";
+  const { least, most } = lengthsOf(note, after.ends);
+  const follows = next?.run === heard.run && !next.unbroken ? next : undefined;
+  const untilNext = follows ? follows.onsetSec - heard.heldUntilSec : null;
+  if (ratio > most) {
+    // What is asked to be short is too long without being longer than written.
+    if (most < 1) return "long";
+    const over = (heard.heldUntilSec - heard.onsetSec) * (1 - 1 / ratio);
+    const fills = untilNext !== null && (untilNext < LENGTH_SAID.nearSec || ratio >= LENGTH_SAID.farOver);
+    return after.rests && fills && over >= LENGTH_SAID.leastOverSec ? "long" : "ok";
+  }
+  if (ratio >= least || ratio < LENGTH_SAID.leastRatio || !heard.sureAttack) return "ok";
+  const cutBack = heard.offsetSec - heard.heldUntilSec > LENGTH_SAID.nearSec;
+  return cutBack || (untilNext !== null && untilNext < LENGTH_SAID.leastGapSec) ? "ok" : "short";
 }
 /**
- * What is said of lengths: too long only by so much, which no room rings; too short only from a share on below which it is rather the end
- * of a note that was heard late, and where its attack is sure ("length" of the combined bench: 69 right words of 148 without this).
+ * What is said of lengths ("length" of the combined bench: 69 right words of 148 without any of this, 79 of 139 with the two shares alone).
+ * Too long is a note before a rest, by so much that no room rings, seconds, when it lasts nearly until the next one or is this many times
+ * its written length: elsewhere the next note is late, or was missed. Too short is a note with so much silence after it, seconds, from a
+ * share on below which it is rather the end of one that was heard late, where both its ends are sure.
  */
-const LENGTH_SAID = { leastOverSec: 0.3, leastRatio: 0.22 };
+const LENGTH_SAID = { leastOverSec: 0.3, nearSec: 0.3, farOver: 2.2, leastRatio: 0.22, leastGapSec: 0.08 };
 
 /** Shares of the written length between which a note is long enough and not too long. */
 interface Lengths {
@@ -142,10 +151,16 @@ const SMOOTH: Lengths = { least: 0.8, most: 1.5 };
 /** Held to the end of its value, not clipped, and not into the rest. */
 const HELD: Lengths = { least: 0.8, most: 1.3 };
 
-/** Whether a breath, a rest or nothing comes after a note. */
-export function endsPhrase(notes: readonly SoundingNote[], index: number): boolean {
+/** What comes after a note: a rest; a rest, a breath or nothing. */
+export interface After {
+  rests: boolean;
+  ends: boolean;
+}
+
+export function afterNote(notes: readonly SoundingNote[], index: number): After {
   const [note, next] = [notes[index]!, notes[index + 1]];
-  return note.breath || !next || next.onsetQuarters - note.onsetQuarters - note.durationQuarters > 0.01;
+  const rests = next !== undefined && next.onsetQuarters - note.onsetQuarters - note.durationQuarters > 0.01;
+  return { rests, ends: rests || note.breath || !next };
 }
 
 /** @param ends  a breath, a rest or nothing comes after it */

@@ -111,6 +111,25 @@ export function soundsUntil(
   return begin + (last + 1) * hopSec;
 }
 
+/**
+ * How loud the two lowest partials of a note are together, frame after frame.
+ *
+ * @param midi  its sounding pitch
+ * @returns dB, one value every `hopSec` seconds from `fromSec` on; none where the stretch is shorter than that
+ */
+export function lowPartials(
+  sound: Pcm,
+  midi: number,
+  fromSec: number,
+  toSec: number,
+): { levels: Float64Array; hopSec: number } {
+  const hz = midiToHz(midi);
+  const hopSec = 2 * WHEN.hopSec;
+  const frames = Math.max(0, Math.floor((toSec - fromSec) / hopSec));
+  const size = frameSize(hz, sound.sampleRate, WHEN);
+  return { levels: levelsOf(sound, [hz, 2 * hz], size, fromSec, frames, hopSec), hopSec };
+}
+
 function frameSize(hz: number, sampleRate: number, { leastSec, periods }: Following): number {
   return Math.round(sampleRate * Math.max(leastSec, periods / hz));
 }
