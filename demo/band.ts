@@ -227,6 +227,15 @@ export const ASSIGNMENTS: DemoAssignment[] = [
     },
   },
   {
+    line: 32,
+    group: "Low Brass",
+    dueInDays: 7,
+    timesPerWeek: 3,
+    note: "Accents out of a soft line; the short notes keep the tempo.",
+    sent: 0.7,
+    heard: 0,
+  },
+  {
     line: 16,
     group: "Reeds",
     dueInDays: 5,

@@ -27,6 +27,8 @@ export interface Habits {
   doubles: number;
   cracks: number;
   clips: number;
+  /** Plays accents and staccato like plain notes. */
+  ignoresSigns: boolean;
   /** Stops before this note, then goes on (index of the note). */
   hesitatesAt?: number;
   /** Breaks off after this note and starts again from the beginning of an earlier bar. */
@@ -49,6 +51,7 @@ export const steadyHabits: Habits = {
   doubles: 0,
   cracks: 0,
   clips: 0,
+  ignoresSigns: false,
 };
 
 export interface Performance {
@@ -112,12 +115,14 @@ function perform(
     const full = warp(note.onsetSec + note.durationSec, total, habits) - warp(note.onsetSec, total, habits);
     const clipped = chance(habits.clips);
     const doubled = chance(habits.doubles) && note.durationQuarters >= 1;
-    const lengthSec = full * (clipped ? 0.32 : 0.9 + 0.04 * random());
+    const signs = habits.ignoresSigns ? [] : (note.articulations ?? []);
+    const sounds = signs.includes("staccato") ? 0.5 : 0.9;
+    const lengthSec = full * (clipped ? 0.32 : sounds + 0.04 * random());
     const pitch = midi === null ? null : midi + (habits.tuningCents + habits.wander * bell(random)) / 100;
     const cracks = pitch !== null && !note.slurred && chance(habits.cracks);
     const base = {
       midi: pitch,
-      loudness: 0.6 + 0.3 * random(),
+      loudness: (0.6 + 0.3 * random()) * (signs.includes("accent") ? 1.6 : 1),
       legato: note.slurred && played.length > 0,
       ...(cracks ? { crackMidi: pitch + (random() < 0.5 ? 5 : -4) } : {}),
     };

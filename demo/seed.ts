@@ -372,6 +372,7 @@ function habitsOf(player: DemoPlayer, line: BookLine, random: () => number, roun
     doubles: 0.04 * rough,
     cracks: 0.12 * rough,
     clips: 0.08 * rough,
+    ignoresSigns: player.skill < 0.7,
     ...(roll > 0.86
       ? { restartsAfter: Math.floor(noteCount * 0.4) }
       : roll > 0.76

@@ -6,6 +6,7 @@ import { benchDrag } from "./drag";
 import { benchHearing } from "./hearing";
 import { benchContent, benchFolder } from "./inbox";
 import { benchListening, benchStatus } from "./listening";
+import { benchMarks } from "./marks";
 import { benchBigBand, benchBigShelf, benchIslands, benchPages } from "./pages";
 import { benchPractice } from "./practice";
 import { benchPreparation } from "./preparation";
@@ -25,6 +26,7 @@ const GROUPS: Record<string, (base: string) => Promise<Row[]>> = {
   listening: async () => [...benchListening(), ...benchStatus()],
   hearing: benchHearing,
   combined: benchCombined,
+  marks: benchMarks,
   rhythm: benchRhythm,
   reference: async () => [...(await benchNoLine()), ...(await benchReference())],
   pages: async (base) => [

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { type PlayedNote, synthesise } from "../../demo/synth";
 import type { Pcm } from "../../src/core/audio";
-import { assess, extractFeatures } from "../../src/core/listen";
+import { assess, assessTaps, extractFeatures } from "../../src/core/listen";
 import { calibrated } from "../../src/core/listen/confidence";
 import { RIVAL } from "../../src/core/listen/pitch";
 import { makeAutocorrelation, powerSpectrum } from "../../src/core/listen/spectrum";
@@ -107,12 +107,20 @@ describe("strokes on bars", () => {
 
 describe("confidence", () => {
   it("grows with how clearly a note was heard, and stays a probability", () => {
-    for (const verdict of ["ok", "wrong-pitch", "missed"] as const) {
-      const said = [0, 0.2, 0.4, 0.6, 0.8, 0.9, 1].map((heard) => calibrated(verdict, heard));
-      expect(said).toEqual([...said].sort((a, b) => a - b));
-      expect(Math.min(...said)).toBeGreaterThanOrEqual(0);
-      expect(Math.max(...said)).toBeLessThanOrEqual(1);
-    }
+    for (const verdict of ["ok", "wrong-pitch", "missed"] as const)
+      for (const strokes of [false, true]) {
+        const said = [0, 0.2, 0.4, 0.6, 0.8, 0.9, 1].map((heard) => calibrated(verdict, heard, strokes));
+        expect(said).toEqual([...said].sort((a, b) => a - b));
+        expect(Math.min(...said)).toBeGreaterThanOrEqual(0);
+        expect(Math.max(...said)).toBeLessThanOrEqual(1);
+      }
+  });
+
+  it("is that of strokes in a rhythm: short as they are, a plain one is nearly sure", () => {
+    expect(calibrated("ok", 0.64, true)).toBeGreaterThan(0.98);
+    expect(calibrated("ok", 0.64)).toBeLessThan(0.9);
+    const claps = assessTaps(line("Bb4:1 C5:1 D5:1 C5:1 | Bb4:2 C5:2"), [1, 1.75, 2.5, 3.25, 4, 5.5]);
+    expect(Math.min(...claps.notes.map(({ confidence }) => confidence))).toBeGreaterThan(0.98);
   });
 });
 
@@ -217,7 +225,7 @@ describe("a squeak", () => {
       ...plain[1]!,
       atSec: plain[1]!.atSec + 0.6,
       lengthSec: 0.12,
-      midi: plain[1]!.midi + 26,
+      midi: plain[1]!.midi! + 26,
       loudness: 0.9,
     };
     const pcm = synthesise([...plain, flash], "clarinet", 8, { noise: 0.002, echo: 0.1 }, 3);

@@ -54,6 +54,10 @@ export interface Playing {
   breathDb?: number;
   speaksSec?: number;
   fadesDb?: number;
+  /** What is made of signs: accented notes so many dB louder; staccato notes held for such a share of their length, and slower by such a share. */
+  accentDb?: number;
+  staccatoShare?: number;
+  staccatoSlower?: number;
   /** Plays without the repeats, though they are written. */
   skipsRepeats?: boolean;
   leadSec: number;
@@ -156,6 +160,7 @@ export function perform(
         instrument,
         mistakes: tell,
       });
+      if (note.articulations?.includes("staccato")) shift += (playing.staccatoSlower ?? 0) * note.durationSec;
       end = Math.max(end, played.truth.endSec);
       before = { endSec: played.truth.endSec, midi: played.truth.midi, joint: played.joint };
       if (counts) take.played.push(played.truth);
@@ -257,6 +262,11 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
   let until = place.untilSec;
   let length: PlayedTruth["length"] = "ok";
   const written = until - place.atSec;
+  const staccato = note.articulations?.includes("staccato") ?? false;
+  if (staccato) {
+    until = place.atSec + (playing.staccatoShare ?? 1) * written;
+    if ((playing.staccatoShare ?? 1) > 0.75) length = "long";
+  }
   const nextSlurred = notes[index + 1]?.slurred ?? false;
   if (chance(playing.clipped) && written > 0.3 && !nextSlurred && !rings) {
     until = atSec + 0.33 * written;
@@ -286,10 +296,11 @@ function one(sound: Sound, notes: readonly SoundingNote[], index: number, place:
     mixIn(sound, target, atSec + 0.07, until - atSec - 0.07, { smooth: true, gainDb: 0, sliding: false });
   } else {
     const softer = playing.softNotes && chance(playing.softNotes) ? SOFT_DB : 0;
+    const accented = note.articulations?.includes("accent") ? (playing.accentDb ?? 0) : 0;
     const tired = ((playing.fadesDb ?? 0) * (atSec % BREATH_EVERY_SEC)) / BREATH_EVERY_SEC;
     mixIn(sound, target, atSec, until - atSec, {
       smooth,
-      gainDb: playing.unevenDb * bell(random) - softer - tired,
+      gainDb: playing.unevenDb * bell(random) + accented - softer - tired,
       sliding: !smooth,
     });
   }

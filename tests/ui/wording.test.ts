@@ -457,6 +457,8 @@ describe("what a child of ten reads", () => {
       "re-tongued-slur",
       "doubled",
       "dynamics",
+      "accents",
+      "staccato-slower",
     ] as const;
     const places = (count: number) =>
       Array.from({ length: count }, (_, i) => ({

@@ -1,10 +1,14 @@
 import type { NoteVerdict } from "./types";
 
+/** Linear between the points, level beyond them. */
+type Points = readonly (readonly [heard: number, right: number])[];
+type Table = Record<NoteVerdict["verdict"], Points>;
+
 /**
  * How often a verdict was right, by the engine's own measure of how clearly it heard the note, on the bench's takes that
- * are not held out (docs/listening.md has the plot for those that are): linear between the points, level beyond them.
+ * are not held out (docs/listening.md has the plot for those that are).
  */
-const RIGHT: Record<NoteVerdict["verdict"], readonly (readonly [heard: number, right: number])[]> = {
+const NOTES: Table = {
   ok: [
     [0.3, 0.7],
     [0.65, 0.88],
@@ -23,10 +27,28 @@ const RIGHT: Record<NoteVerdict["verdict"], readonly (readonly [heard: number, r
     [0.9, 0.91],
   ],
 };
+/** The same of strokes (`bin/bench rhythm`): they are short, so all of them are heard less clearly than notes, and nearly all are right. */
+const STROKES: Table = {
+  ok: [
+    [0.27, 0.55],
+    [0.5, 0.9],
+    [0.62, 0.995],
+  ],
+  "wrong-pitch": NOTES["wrong-pitch"],
+  missed: [
+    [0.5, 0.5],
+    [0.9, 0.995],
+  ],
+};
 
-/** Calibrated confidence of a verdict, 0 to 1. @param heard  how clearly the note, or its absence, was heard, 0 to 1 */
-export function calibrated(verdict: NoteVerdict["verdict"], heard: number): number {
-  const points = RIGHT[verdict];
+/**
+ * Calibrated confidence of a verdict, 0 to 1.
+ *
+ * @param heard    how clearly the note, or its absence, was heard, 0 to 1
+ * @param strokes  of a rhythm without pitches
+ */
+export function calibrated(verdict: NoteVerdict["verdict"], heard: number, strokes = false): number {
+  const points = (strokes ? STROKES : NOTES)[verdict];
   const above = points.findIndex(([at]) => heard <= at);
   if (above === 0) return points[0]![1] * (heard / points[0]![0]);
   if (above < 0) return points.at(-1)![1];

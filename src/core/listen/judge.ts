@@ -9,7 +9,8 @@ import { extraNotes } from "./extras";
 import type { Features } from "./features";
 import { hear } from "./hear";
 import type { Heard } from "./heard";
-import { afterNote, verdictOf } from "./note-verdict";
+import { afterNote } from "./lengths";
+import { verdictOf } from "./note-verdict";
 import { chooseMatches, endInPlace, restarts, splitPasses } from "./passes";
 import { placeAgain } from "./placing";
 import { splitAtHesitations } from "./runs";
@@ -72,7 +73,12 @@ export function judge(
     ...stoppedEarly(notes, heard, features.durationSec),
   ];
   return {
-    notes: believed(verdicts, levels, bleed),
+    notes: believed(
+      verdicts,
+      levels,
+      bleed,
+      notes.every(({ midi }) => midi === null),
+    ),
     extras: extraNotes(alignment.matches, segments, heard, tuningCents),
     breaks: breaks.sort((a, b) => a.atSec - b.atSec),
     beat,
@@ -129,6 +135,7 @@ function believed(
   verdicts: readonly NoteVerdict[],
   levels: readonly (number | null)[],
   { doubtful }: Bleed,
+  strokes: boolean,
 ): NoteVerdict[] {
   const usual = median(levels.filter((level) => level !== null));
   return verdicts.map((verdict, i) => ({
@@ -136,7 +143,7 @@ function believed(
     levelDb: levels[i] == null ? null : round(levels[i] - usual, 1),
     confidence: doubtful.has(verdict.index)
       ? DOUBTFUL
-      : round(calibrated(verdict.verdict, verdict.confidence), 3),
+      : round(calibrated(verdict.verdict, verdict.confidence, strokes), 3),
   }));
 }
 

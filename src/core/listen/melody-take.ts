@@ -5,6 +5,7 @@ import type { Features } from "./features";
 import { besideGaps, dueTimes, forgiveGaps } from "./gaps";
 import { isThisLine } from "./gates";
 import { judge } from "./judge";
+import { marksHeard } from "./marks";
 import { referenceCents } from "./plan";
 import { lasting, type Segment } from "./segments";
 import { circularMean, round } from "./statistics";
@@ -55,6 +56,7 @@ export function assessMelody(
     ...besideGaps(judged, options.gaps),
     tuning: tuningByName(line.notes, notes),
     dynamics: writtenChanges(score, line.notes, notes),
+    marks: marksHeard(line.notes, notes, features),
   };
 }
 

@@ -88,6 +88,7 @@ const LASTS = { withinDb: 10, holeSec: 0.08, beginsSec: 0.04 };
  * @param beside     sounding pitches of the notes before and after it
  * @param bodyToSec  up to when it surely sounds, from `fromSec` on; seconds
  * @param limitSec   it is not looked for later
+ * @param withinDb   how far below the middle level of its body it still sounds
  * @returns seconds; null where no partial is its own
  */
 export function soundsUntil(
@@ -95,6 +96,7 @@ export function soundsUntil(
   midi: number,
   beside: readonly number[],
   [fromSec, bodyToSec, limitSec]: readonly [number, number, number],
+  withinDb = LASTS.withinDb,
 ): number | null {
   const hz = midiToHz(midi);
   const size = frameSize(hz, sound.sampleRate, WHETHER);
@@ -105,7 +107,7 @@ export function soundsUntil(
   const frames = Math.max(1, Math.floor((limitSec - begin) / hopSec));
   const levels = levelsOf(sound, own, size, begin, frames, hopSec);
   const body = Math.max(1, Math.round((bodyToSec - begin) / hopSec));
-  const least = median(levels.subarray(0, body)) - LASTS.withinDb;
+  const least = median(levels.subarray(0, body)) - withinDb;
   let last = 0;
   for (let f = 0; f < frames && f - last <= LASTS.holeSec / hopSec; f++) if (levels[f]! >= least) last = f;
   return begin + (last + 1) * hopSec;

@@ -17,7 +17,8 @@ export function tapSegments(tapsSec: readonly number[]): Segment[] {
     attackDb: 40,
     dipDb: 40,
     gapSec: Math.max(0, onsetSec - (i > 0 ? tapsSec[i - 1]! + TAP_SEC : 0)),
-    clarity: 0,
+    // Nothing is as sure as a key that was pressed.
+    clarity: 1,
     rivals: [],
     seams: [],
   }));

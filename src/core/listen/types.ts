@@ -53,6 +53,14 @@ export interface DynamicChange {
   audible: boolean;
 }
 
+/** What was made of the signs over the notes, each kind of them together: of a single note nothing can be said. Null for too few. */
+export interface MarksHeard {
+  /** How much louder accented notes begin than those beside them, middle of all, dB; relative, never sound pressure. Audible is null where it lies between. */
+  accents: { notes: number; louderDb: number; audible: boolean | null } | null;
+  /** Share of their written length that staccato notes were held, and how much slower they went than the others, percent. */
+  staccato: { notes: number; lengthRatio: number; slowerPercent: number | null } | null;
+}
+
 export interface TakeBreak {
   kind: "hesitation" | "restart" | "stopped-early";
   atSec: number;
@@ -113,6 +121,7 @@ export interface Assessment {
   /** Only of a melody that was assessed. */
   tuning?: NameTuning[];
   dynamics?: DynamicChange[];
+  marks?: MarksHeard;
   /** Only for a catalogued line; then there are no notes. */
   byEar?: ByEar;
   /** Only where the line was played more than once in the recording: what is said is of the one that was judged. */

@@ -1,5 +1,5 @@
 import { pitchName } from "../music";
-import type { Timeline, TimelineMeasure } from "../score";
+import type { SoundingNote, Timeline, TimelineMeasure } from "../score";
 import { type Naming, noteName } from "./naming";
 
 /** One sound or word of a play-along, seconds from its beginning. */
@@ -15,6 +15,8 @@ export interface PlayAlongEvent {
   /** Grows out of the note before without a new attack; holds on into the next. */
   slurred?: true;
   slursOn?: true;
+  /** Softer than the accented notes of its line. */
+  beside?: true;
   /** The pitch swings so far and so fast. */
   waver?: { cents: number; hz: number };
   /** How a held note changes on its way: louder to its middle, duller to its end, or with a push when it is let go. */
@@ -77,6 +79,7 @@ export function playAlong(line: Timeline, options: PlayAlongOptions = {}): PlayA
   const starting = wanted ? startingNote(line, wanted.sounds * beatSec) : [];
   const leadSec = wanted && starting.length > 0 ? (wanted.sounds + wanted.rests) * beatSec : 0;
   const startSec = leadSec + counted * first.secPerQuarter;
+  const accents = line.notes.some(isAccented);
   const events: PlayAlongEvent[] = [...starting];
   for (let at = 0; at < counted - 1e-9; at += first.beatQuarters)
     events.push({
@@ -104,7 +107,8 @@ export function playAlong(line: Timeline, options: PlayAlongOptions = {}): PlayA
       atSec,
       kind: "note",
       accent: false,
-      durationSec: note.durationSec + held,
+      durationSec: (held > 0 ? 1 : soundingShare(note)) * (note.durationSec + held),
+      ...(accents && !isAccented(note) ? { beside: true as const } : {}),
       ...(note.slurred ? { slurred: true as const } : {}),
       ...(line.notes[i + 1]?.slurred ? { slursOn: true as const } : {}),
       eventId: note.eventId,
@@ -119,6 +123,15 @@ export function playAlong(line: Timeline, options: PlayAlongOptions = {}): PlayA
     startSec,
     totalSec: startSec + line.totalSec + heldUntil(line.totalSec),
   };
+}
+
+const isAccented = ({ articulations = [] }: SoundingNote) =>
+  articulations.includes("accent") || articulations.includes("strong-accent");
+
+/** How much of its written length a note sounds: half of it for staccato, three quarters for marcato (common practice, no published source). */
+function soundingShare({ articulations = [], style }: SoundingNote): number {
+  if (style === "short" || (!style && articulations.includes("staccato"))) return 0.5;
+  return articulations.includes("strong-accent") ? 0.75 : 1;
 }
 
 /** Quarter notes that are counted off before a line. */

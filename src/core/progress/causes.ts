@@ -4,6 +4,7 @@ import type { Score } from "../score";
 import { isClean } from "./clean";
 import { driftsFrom } from "./drift";
 import { barsLeftOut } from "./left-out";
+import { marksNotHeard } from "./marks";
 import { driftsNoticeably } from "./propose";
 
 /** Why notes of a take were not clean, or the take as a whole not steady. */
@@ -32,7 +33,10 @@ export type CauseKind =
   | "long"
   | "breath-in-slur"
   | "re-tongued-slur"
-  | "dynamics";
+  | "dynamics"
+  /** Accents that do not stand out; staccato that goes slower than the rest. */
+  | "accents"
+  | "staccato-slower";
 
 /** Where something went wrong: in the part, and in the sound. */
 export interface CausePlace {
@@ -91,6 +95,8 @@ const WEIGHT: Record<CauseKind, number> = {
   "breath-in-slur": 1.5,
   "re-tongued-slur": 1.5,
   dynamics: 1.5,
+  accents: 0.4,
+  "staccato-slower": 0.6,
 };
 
 /** One step of loudness is too small to judge on a phone (common practice, no published source). */
@@ -118,7 +124,10 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
     ? assessment.notes.findLastIndex(({ onset }) => onset !== null)
     : assessment.notes.length - 1;
   const played = assessment.notes.slice(0, reached + 1);
-  const drifts = driftsNoticeably(assessment);
+  const marks = marksNotHeard(assessment, score);
+  // Where staccato goes slower, the beat sags for that and no other reason.
+  const explained = assessment.take.driftPercent! < 0 && marks.some(({ kind }) => kind === "staccato-slower");
+  const drifts = driftsNoticeably(assessment) && !explained;
   const causes = new Map<string, Cause>();
   const add = (
     kind: CauseKind,
@@ -206,6 +215,14 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
     if (audible || Math.abs(loudnessSteps(from, to)) < HEARD_STEPS) continue;
     const at = played.find((note) => note.measure === measure && note.onset !== null);
     if (at) add("dynamics", "", inBar(measure, at.onset!, 1, changeDb));
+  }
+  for (const { kind, eventIds, amount } of marks) {
+    const marked = played.filter(({ eventId, onset }) => onset !== null && eventIds.has(eventId));
+    for (const { eventId, index, measure, beat, onset, offset } of marked)
+      add(kind, "", {
+        ...inBar(measure, onset!, 0, amount),
+        ...{ eventId, noteIndex: index, beat, untilSec: offset ?? onset! + SHORT_SOUND_SEC },
+      });
   }
   return [...causes.values()].sort((a, b) => weightOf(b) - weightOf(a));
 }

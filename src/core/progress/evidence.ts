@@ -29,7 +29,7 @@ export const OVER_THE_BREAK = "over the break";
  * - a note: its pitch was the written one
  * - a rhythm figure: struck in time and held its length; a rest: the note after it came in time
  * - a key: notes that the signature alters were altered; a slur: no new attack and no breath in it; a tie: held
- * - a dynamic sign: the change to it could be heard
+ * - a dynamic sign: the change to it could be heard; accents: they stand out; staccato: the note was short
  * - over the break: the note after the step was right
  *
  * Notes the device left out say nothing. A take that is not of this line, silent or judged by ear only says nothing.
@@ -90,8 +90,12 @@ export function evidenceOf(
         "slur",
         !verdict.flags.includes("re-tongued-slur") && !verdict.flags.includes("breath-in-slur"),
       );
+    if (verdict.length !== null && sound.articulations?.includes("staccato"))
+      note("sign", "staccato", verdict.length !== "long");
     before = { verdict, midi };
   }
+  const accents = assessment.marks?.accents;
+  if (accents && accents.audible !== null) note("sign", "accent", accents.audible);
   for (const { to, audible } of assessment.dynamics ?? []) note("sign", to, audible);
   return [...found.values()];
 }

@@ -85,6 +85,15 @@ function withoutCause(assessment: Assessment, { kind, places }: Cause): Assessme
         ),
       };
     }
+    case "accents":
+      return { ...assessment, marks: withoutMark(assessment.marks, kind) };
+    case "staccato-slower":
+      // What it explained of the beat goes with it.
+      return {
+        ...assessment,
+        take: { ...take, driftPercent: (take.driftPercent ?? 0) < 0 ? null : take.driftPercent },
+        marks: withoutMark(assessment.marks, kind),
+      };
     case "early":
     case "late":
       return without((note) => ({ ...note, timing: "ok" }));
@@ -101,6 +110,14 @@ function withoutCause(assessment: Assessment, { kind, places }: Cause): Assessme
     default:
       return without(rightNote);
   }
+}
+
+function withoutMark(marks: Assessment["marks"], kind: "accents" | "staccato-slower"): Assessment["marks"] {
+  if (!marks) return marks;
+  const { accents, staccato } = marks;
+  return kind === "accents"
+    ? { ...marks, accents: accents && { ...accents, audible: true } }
+    : { ...marks, staccato: staccato && { ...staccato, slowerPercent: null } };
 }
 
 /** Nothing is held against it. What was measured of it stays. */

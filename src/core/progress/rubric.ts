@@ -49,6 +49,7 @@ const IN_TIME: ReadonlySet<CauseKind> = new Set([
   "late",
   "short",
   "long",
+  "staccato-slower",
 ]);
 const IN_ATTACKS: ReadonlySet<CauseKind> = new Set([
   "doubled",
@@ -56,6 +57,7 @@ const IN_ATTACKS: ReadonlySet<CauseKind> = new Set([
   "cracked",
   "breath-in-slur",
   "re-tongued-slur",
+  "accents",
 ]);
 
 /** What is taken off a take that came late: percent points a day, and never more than so many. */

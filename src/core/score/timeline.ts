@@ -2,6 +2,7 @@ import { type Pitch, pitchToMidi } from "../music";
 import { addFractions, type Fraction, fractionToNumber, subtractFractions, sumFractions } from "./fraction";
 import { FASTEST_BPM, SLOWEST_BPM } from "./limits";
 import {
+  type Articulation,
   barQuarters,
   beatOfMetre,
   type Measure,
@@ -40,6 +41,8 @@ export interface SoundingNote {
   breath: boolean;
   /** How it is to be held, where that was asked for. */
   style?: Style;
+  /** Signs over its first notehead. */
+  articulations?: readonly Articulation[];
   /** The word or syllable under its first notehead. */
   lyric: string | null;
   /** Signature in force, -7..7. */
@@ -187,6 +190,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
           fermata: event.fermata ?? false,
           breath: event.breath ?? false,
           ...(measure.style ? { style: measure.style } : {}),
+          ...(event.articulations?.length ? { articulations: event.articulations } : {}),
           lyric: event.lyric ?? null,
           fifths: fifthsAt[measureIndex]!,
         };

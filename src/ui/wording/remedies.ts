@@ -245,6 +245,25 @@ export const REMEDIES: readonly Remedy[] = [
     tries: ["Play the soft part so that a neighbour can talk, with the same fast air."],
   },
   {
+    id: "accents",
+    kinds: ["accents"],
+    symptom: "Accents do not stand out",
+    causes: ["the tongue strikes harder, the air stays the same", "everything is loud already"],
+    tries: [
+      "One note, four in a row: the first with a push of air, three soft ones; the same tongue for all.",
+    ],
+  },
+  {
+    id: "staccato-slower",
+    kinds: ["staccato-slower"],
+    symptom: "Staccato slows down",
+    causes: [
+      "the silence after each note is waited out",
+      "the tongue stops the note and comes late to the next",
+    ],
+    tries: ["Play it long first, with a click; then shorten each note a little more, in the same tempo."],
+  },
+  {
     id: "corrected",
     kinds: ["corrected"],
     symptom: "Notes are found at the second try",

@@ -231,6 +231,10 @@ function sentenceOf(
       return one
         ? `The change of loudness was not heard (${amount.toFixed(1)} dB).`
         : "Changes of loudness were not heard.";
+    case "accents":
+      return `The accents do not stand out: ${amount.toFixed(1)} dB above the notes beside them.`;
+    case "staccato-slower":
+      return `The staccato goes ${Math.round(amount)} % slower than the rest.`;
     case "hesitation":
       return `A pause of ${amount.toFixed(1)} s before going on.`;
     case "restart":
