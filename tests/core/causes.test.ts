@@ -3,6 +3,7 @@ import { type Habits, recordTake, steadyHabits } from "../../demo/players";
 import { assess } from "../../src/core/listen";
 import { type CauseKind, causesOf, goodThingOf, overruled } from "../../src/core/progress";
 import { readAbc } from "../../src/core/score";
+import { findings } from "../../src/ui/wording";
 import { line, partFor } from "../support/music";
 import { spotless } from "../support/verdicts";
 
@@ -152,6 +153,50 @@ describe("bars that were left out of a sound", () => {
         [bar, bar].map(String),
       );
     }
+  });
+});
+
+describe("bars that are played twice", () => {
+  const bars = [
+    "Bb4:1 C5:1 D5:1 Eb5:1",
+    "F5:2 D5:2",
+    "C5:1 D5:1 Eb5:1 C5:1",
+    "D5:2 Bb4:2",
+    "F5:1 F5:1 G5:1 F5:1",
+    "Eb5:2 D5:2",
+    "C5:1 C5:1 D5:1 C5:1",
+    "Bb4:4",
+  ];
+  const whole = partFor(line(bars.join(" | ")), "clarinet").part;
+  const heard = (order: readonly number[], pauseSec = 0) => {
+    const played = partFor(line(order.map((bar) => bars[bar - 1]!).join(" | ")), "clarinet").part;
+    const { pcm } = recordTake(played, "clarinet", 88, steadyHabits, { noise: 0.003, echo: 0.1 }, 3);
+    // A pause before the fifth bar that is played, somewhere after the count-in.
+    const at = Math.round((0.9 + (16 * 60) / 88) * pcm.sampleRate);
+    const pause = new Float32Array(Math.round(pauseSec * pcm.sampleRate));
+    const samples = Float32Array.from([...pcm.samples.slice(0, at), ...pause, ...pcm.samples.slice(at)]);
+    return assess(whole, { ...pcm, samples }, { bpm: 88, instrumentId: "clarinet" });
+  };
+
+  it.each([
+    [[1, 2, 3, 4, 1, 2, 3, 4, 5, 6, 7, 8], ["1", "2", "3", "4"], "Bars 1 to 4 were played twice"],
+    [[1, 2, 3, 4, 3, 4, 5, 6, 7, 8], ["3", "4"], "Bars 3 and 4 were played twice"],
+  ])("are a repeat too many where the beat goes on: %j", (order, twice, told) => {
+    const causes = causesOf(heard(order), whole);
+    expect(causes.map(({ kind }) => kind)).toEqual(["repeat-too-many"]);
+    expect(causes[0]!.places.map(({ measure }) => measure)).toEqual(twice);
+    expect(findings(heard(order), whole)[0]!.sentence).toContain(told);
+  });
+
+  it("are begun again where there was a stop", () => {
+    const take = heard([1, 2, 3, 4, 1, 2, 3, 4, 5, 6, 7, 8], 1.2);
+    expect(causesOf(take, whole).map(({ kind }) => kind)).toEqual(["restart"]);
+  });
+
+  it("a director's word about it takes it away", () => {
+    const take = heard([1, 2, 3, 4, 3, 4, 5, 6, 7, 8]);
+    const words = [{ about: "cause" as const, causeId: causesOf(take, whole)[0]!.id }];
+    expect(causesOf(overruled(take, whole, words)!, whole)).toEqual([]);
   });
 });
 

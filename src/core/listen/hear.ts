@@ -13,10 +13,12 @@ import { continues, pitchFor, type Segment, usualPeakDb } from "./segments";
  * its sound.
  *
  * @param chosen  one match a note at most, in order of the notes
+ * @param taken   segments that were matched with a note in any pass: none of them is a try at another one
  * @returns one entry a note; undefined for what was missed
  */
 export function hear(
   chosen: readonly Chosen[],
+  taken: ReadonlySet<number>,
   notes: readonly SoundingNote[],
   segments: readonly Segment[],
   features: Features,
@@ -24,8 +26,7 @@ export function hear(
   tuningCents: number,
 ): (Heard | undefined)[] {
   const heard: (Heard | undefined)[] = notes.map(() => undefined);
-  const used = new Set(chosen.map((match) => match.segment));
-  const usualDb = usualPeakDb([...used].map((j) => segments[j]!));
+  const usualDb = usualPeakDb([...new Set(chosen.map(({ segment }) => segments[segment]!))]);
   const runs = new Map<number, Run>();
   const runOf = (pass: number) => runs.get(pass) ?? runs.set(pass, { pass, part: 0 }).get(pass)!;
   chosen.forEach((match, place) => {
@@ -45,7 +46,7 @@ export function hear(
       corrected: null,
       squeaked: false,
     };
-    const tried = used.has(match.segment - 1) ? undefined : segments[match.segment - 1];
+    const tried = taken.has(match.segment - 1) ? undefined : segments[match.segment - 1];
     if (tried && isCrack(tried, segment, segments[match.segment - 2])) {
       own.onsetSec = tried.onsetSec;
       own.cracked = true;
@@ -63,9 +64,9 @@ export function hear(
     }
     own.cracked ||= cracksOpen(features, segment, segments[match.segment - 1], tuningCents / 100);
     // A sound that wavers is heard in several stretches: the note lasts until the last one ends.
-    for (let next = match.segment + 1; !used.has(next); next++) {
+    for (let next = match.segment + 1; !taken.has(next); next++) {
       const tail = segments[next];
-      if (!used.has(next + 1) && squeaksBetween(segment, tail, segments[next + 1])) {
+      if (!taken.has(next + 1) && squeaksBetween(segment, tail, segments[next + 1])) {
         own.squeaked = true;
         own.offsetSec = segments[++next]!.offsetSec;
         continue;

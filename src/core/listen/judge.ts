@@ -54,7 +54,8 @@ export function judge(
   const { notes } = line;
   const passes = splitPasses(alignment.matches);
   const chosen = endInPlace(chooseMatches(passes, notes), notes, segments);
-  const sounds = hear(chosen, notes, segments, features, alignment.secPerQuarter, tuningCents);
+  const taken = new Set([...alignment.matches, ...chosen].map(({ segment }) => segment));
+  const sounds = hear(chosen, taken, notes, segments, features, alignment.secPerQuarter, tuningCents);
   const own = withoutStrangers(notes, sounds, features);
   const { heard: found, hesitations } = splitAtHesitations(own, notes, line.beatQuarters);
   const roughly = ownBeat(beatPoints(notes, found).points, alignment.secPerQuarter);

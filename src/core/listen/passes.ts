@@ -96,7 +96,33 @@ export function restarts(
         atSec,
         seconds: Math.max(0, atSec - segments[before.segment]!.offsetSec),
         measure: notes[first.note]!.measure,
+        ...(inTime(passes[i]!, first, notes, segments) ? { repeatedFrom: notes[before.note]!.measure } : {}),
       },
     ];
   });
+}
+
+/** A step back that comes this near to when the next bar was due goes on in time, as a share of the last note's length and seconds. */
+const IN_TIME = { share: 0.3, sec: 0.25 };
+
+/** Whether a pass is left at the end of a bar for the beginning of one, without a stop: like a repeat. */
+function inTime(
+  pass: readonly Match[],
+  next: Match,
+  notes: readonly SoundingNote[],
+  segments: readonly Segment[],
+): boolean {
+  const last = pass.at(-1)!;
+  const begins = (note: number) => notes[note]?.measure !== notes[note - 1]?.measure;
+  if (!begins(next.note) || (last.note + 1 < notes.length && !begins(last.note + 1))) return false;
+  const sec = (match: Match) => segments[match.segment]!.onsetSec;
+  const paces = pass.slice(1).map((match, i) => {
+    const quarters = notes[match.note]!.onsetQuarters - notes[pass[i]!.note]!.onsetQuarters;
+    return (sec(match) - sec(pass[i]!)) / quarters;
+  });
+  if (paces.length === 0) return false;
+  const { onsetQuarters, durationQuarters } = notes[last.note]!;
+  const until = notes[last.note + 1]?.onsetQuarters ?? onsetQuarters + durationQuarters;
+  const due = (until - onsetQuarters) * median(paces);
+  return Math.abs(sec(next) - sec(last) - due) < Math.min(IN_TIME.sec, IN_TIME.share * due);
 }

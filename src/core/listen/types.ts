@@ -66,6 +66,8 @@ export interface TakeBreak {
   atSec: number;
   seconds: number;
   measure: string;
+  /** Of a restart that went on in time, from the end of a bar to the beginning of one, as a repeat does: the last bar before it. */
+  repeatedFrom?: string;
 }
 
 export interface LongTone {

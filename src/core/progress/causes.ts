@@ -17,6 +17,8 @@ export type CauseKind =
   /** Whole bars in which nothing was played; the second time through what is repeated. */
   | "bars-left-out"
   | "repeat-left-out"
+  /** Went back in time and played bars again that are written once. */
+  | "repeat-too-many"
   /** A director heard it wrong. */
   | "heard-wrong"
   | "doubled"
@@ -80,6 +82,7 @@ const WEIGHT: Record<CauseKind, number> = {
   missed: 4,
   "bars-left-out": 4,
   "repeat-left-out": 3,
+  "repeat-too-many": 3,
   "heard-wrong": 5,
   doubled: 2,
   extra: 2,
@@ -192,12 +195,14 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
         : {},
     );
   }
-  for (const pause of assessment.breaks)
-    add(
-      pause.kind,
-      pause.kind === "stopped-early" ? "" : pause.measure,
-      inBar(pause.measure, pause.atSec, pause.seconds, pause.seconds),
-    );
+  for (const pause of assessment.breaks) {
+    const place = inBar(pause.measure, pause.atSec, pause.seconds, pause.seconds);
+    if (pause.repeatedFrom) {
+      const last = Math.max(place.measureIndex, barByNumber.get(pause.repeatedFrom) ?? 0);
+      for (const { number } of measures.slice(place.measureIndex, last + 1))
+        add("repeat-too-many", pause.measure, inBar(number, pause.atSec, 0, 0));
+    } else add(pause.kind, pause.kind === "stopped-early" ? "" : pause.measure, place);
+  }
   const told = new Set(again.values());
   for (const { onset } of assessment.extras) {
     if (told.has(onset)) continue;

@@ -63,6 +63,8 @@ function withoutCause(assessment: Assessment, { kind, places }: Cause): Assessme
     case "rushing":
     case "dragging":
       return { ...assessment, take: { ...take, driftPercent: null } };
+    case "repeat-too-many":
+      return { ...assessment, breaks: breaks.filter(({ atSec }) => !at.has(atSec)) };
     case "hesitation":
     case "restart":
     case "stopped-early":

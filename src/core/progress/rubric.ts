@@ -42,6 +42,7 @@ export function heardIn(kind: CauseKind): Heard | null {
 const IN_TIME: ReadonlySet<CauseKind> = new Set([
   "stopped-early",
   "restart",
+  "repeat-too-many",
   "hesitation",
   "rushing",
   "dragging",

@@ -42,6 +42,8 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
       return `You went on without the repeat: play ${barStretch(places)} twice.`;
     case "dynamics":
       return `${count === 1 ? "A change of loudness was" : `${count} changes of loudness were`} not heard (${lower(where)}). Play the difference.`;
+    case "repeat-too-many":
+      return `You played ${barStretch(places)} twice; there is no repeat.`;
     case "accents":
       return `The accents do not stand out (${lower(where)}). More air at the start of each one, the others softer.`;
     case "staccato-slower":

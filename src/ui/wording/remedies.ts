@@ -272,8 +272,8 @@ export const REMEDIES: readonly Remedy[] = [
   },
   {
     id: "missed",
-    kinds: ["missed", "bars-left-out", "repeat-left-out"],
-    symptom: "Notes, bars or a repeat are left out",
+    kinds: ["missed", "bars-left-out", "repeat-left-out", "repeat-too-many"],
+    symptom: "Notes, bars or a repeat are left out, or a repeat is too many",
     causes: ["the eye lost its place", "a fingering was not ready"],
     tries: ["Point along the notes and say their names in time before you play."],
   },

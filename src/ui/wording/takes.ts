@@ -78,7 +78,8 @@ function spotted({ kind, places }: Cause): CausePlace[] {
   return places.filter(({ measure }, i) => measure !== places[i - 1]?.measure);
 }
 
-const isOfBars = (kind: Cause["kind"]) => kind === "bars-left-out" || kind === "repeat-left-out";
+const isOfBars = (kind: Cause["kind"]) =>
+  kind === "bars-left-out" || kind === "repeat-left-out" || kind === "repeat-too-many";
 
 function spotOf({ kind }: Cause, { measure, beat, atSec, untilSec, eventId, noteIndex }: CausePlace): Spot {
   const place =
@@ -187,6 +188,8 @@ function sentenceOf(
       return `${barStretch(places, true)} left out.`;
     case "repeat-left-out":
       return `The repeat of ${barStretch(places)} was not played.`;
+    case "repeat-too-many":
+      return `${barStretch(places, true)} played twice, with no repeat written.`;
     case "key-signature":
       return `${heard} natural where the key makes it ${name}.`;
     case "semitone":
