@@ -77,7 +77,7 @@ describe("signs over notes", () => {
   });
 
   it("staccato that is held is too long, and short is not slow", () => {
-    expect(kinds({ held: 0.92 })).toEqual(["long"]);
+    expect(kinds({ held: 0.92 })).toEqual(["not-short"]);
     expect(kinds({ slower: 0.12 })).toEqual(["staccato-slower"]);
   });
 

@@ -458,6 +458,8 @@ describe("what a child of ten reads", () => {
       "doubled",
       "dynamics",
       "accents",
+      "not-short",
+      "repeat-too-many",
       "staccato-slower",
     ] as const;
     const places = (count: number) =>

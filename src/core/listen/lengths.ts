@@ -96,3 +96,8 @@ function lengthsOf({ style, articulations = [] }: SoundingNote, ends: boolean): 
 export function isShort(note: SoundingNote): boolean {
   return lengthsOf(note, false) === SHORT;
 }
+
+/** Whether a note that is too long is so by its sign only: how it is articulated, not how long it is written. */
+export function isNotShort(note: SoundingNote, word: NoteVerdict["length"]): boolean {
+  return word === "long" && isShort(note) && !note.style;
+}

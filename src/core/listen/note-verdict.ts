@@ -3,7 +3,7 @@ import type { SoundingNote } from "../score";
 import type { OwnBeat } from "./beat";
 import { flagsOf } from "./blemishes";
 import type { Heard } from "./heard";
-import { type After, lengthOf, lengthWord } from "./lengths";
+import { type After, isNotShort, lengthOf, lengthWord } from "./lengths";
 import { round } from "./statistics";
 import type { Timing } from "./timing";
 import type { AssessOptions, NoteVerdict } from "./types";
@@ -57,6 +57,8 @@ export function verdictOf(note: SoundingNote, around: Surroundings, take: TakeTe
   const wrong = outside && confidence >= BENEFIT_BELOW;
   const playedMidi = midi === null ? null : round(midi + take.tuningCents / 100, 3);
   const lengthRatio = lengthOf(note, around, around.beat);
+  const length = lengthWord(lengthRatio, note, around.after, around, take.instrument);
+  const notShort = isNotShort(note, length);
   return {
     ...placeOf(note),
     verdict: wrong ? "wrong-pitch" : "ok",
@@ -66,9 +68,9 @@ export function verdictOf(note: SoundingNote, around: Surroundings, take: TakeTe
     playedMidi,
     cents: centsOf(playedMidi, note.midi, wrong, outside),
     ...timing,
-    length: lengthWord(lengthRatio, note, around.after, around, take.instrument),
+    length: notShort ? "ok" : length,
     lengthRatio,
-    flags: flagsOf(note, heard, before, take.instrument),
+    flags: [...flagsOf(note, heard, before, take.instrument), ...(notShort ? ["not-short" as const] : [])],
     levelDb: null,
     confidence,
   };

@@ -1,11 +1,12 @@
 export type TakeStatus = "assessed" | "no-match" | "too-quiet" | "no-music";
 export type Mode = "melody" | "rhythm" | "longtone";
-/** "corrected": another pitch was tried first and put right. "not-recorded": the device left this note out, so nothing is said of it. "heard-wrong": a director's ear, never the engine's. */
+/** "not-short": held on, though its sign makes it short. "corrected": another pitch was tried first and put right. "not-recorded": the device left this note out, so nothing is said of it. "heard-wrong": a director's ear, never the engine's. */
 export type NoteFlag =
   | "cracked-attack"
   | "re-tongued-slur"
   | "breath-in-slur"
   | "squeak"
+  | "not-short"
   | "corrected"
   | "not-recorded"
   | "heard-wrong";

@@ -36,8 +36,9 @@ export type CauseKind =
   | "breath-in-slur"
   | "re-tongued-slur"
   | "dynamics"
-  /** Accents that do not stand out; staccato that goes slower than the rest. */
+  /** Accents that do not stand out; staccato that is held on; staccato that goes slower than the rest. */
   | "accents"
+  | "not-short"
   | "staccato-slower";
 
 /** Where something went wrong: in the part, and in the sound. */
@@ -99,6 +100,7 @@ const WEIGHT: Record<CauseKind, number> = {
   "re-tongued-slur": 1.5,
   dynamics: 1.5,
   accents: 0.4,
+  "not-short": 0.4,
   "staccato-slower": 0.6,
 };
 
@@ -259,7 +261,7 @@ function pitchClass(midi: number): number {
 
 function amountOf(note: NoteVerdict, kind: CauseKind): number | null {
   if (kind === "early" || kind === "late") return note.timingMs;
-  return kind === "short" || kind === "long" ? note.lengthRatio : null;
+  return kind === "short" || kind === "long" || kind === "not-short" ? note.lengthRatio : null;
 }
 
 /** The name of a pitch whatever its octave. */
@@ -281,7 +283,7 @@ function kindOf(note: NoteVerdict, drifts: boolean, twice: boolean): CauseKind |
   if (note.length === "short" || note.length === "long") return note.length;
   if (note.flags.includes("breath-in-slur")) return "breath-in-slur";
   if (note.flags.includes("re-tongued-slur")) return "re-tongued-slur";
-  return null;
+  return note.flags.includes("not-short") ? "not-short" : null;
 }
 
 /** What went well in a take, as far as it was measured. */

@@ -91,7 +91,7 @@ export function evidenceOf(
         !verdict.flags.includes("re-tongued-slur") && !verdict.flags.includes("breath-in-slur"),
       );
     if (verdict.length !== null && sound.articulations?.includes("staccato"))
-      note("sign", "staccato", verdict.length !== "long");
+      note("sign", "staccato", !verdict.flags.includes("not-short"));
     before = { verdict, midi };
   }
   const accents = assessment.marks?.accents;

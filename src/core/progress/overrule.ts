@@ -105,6 +105,7 @@ function withoutCause(assessment: Assessment, { kind, places }: Cause): Assessme
     case "cracked":
       return noFlag("cracked-attack");
     case "corrected":
+    case "not-short":
     case "squeak":
     case "breath-in-slur":
     case "re-tongued-slur":

@@ -59,6 +59,7 @@ const IN_ATTACKS: ReadonlySet<CauseKind> = new Set([
   "breath-in-slur",
   "re-tongued-slur",
   "accents",
+  "not-short",
 ]);
 
 /** What is taken off a take that came late: percent points a day, and never more than so many. */

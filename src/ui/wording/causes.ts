@@ -46,6 +46,8 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
       return `You played ${barStretch(places)} twice; there is no repeat.`;
     case "accents":
       return `The accents do not stand out (${lower(where)}). More air at the start of each one, the others softer.`;
+    case "not-short":
+      return `${numbered(count, sound)} with a dot ${count === 1 ? "was" : "were"} held on (${lower(where)}). A dot makes a note short.`;
     case "staccato-slower":
       return `The short notes got slower (${lower(where)}). Keep the beat: short is not slow.`;
     case "extra":

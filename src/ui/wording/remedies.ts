@@ -254,6 +254,15 @@ export const REMEDIES: readonly Remedy[] = [
     ],
   },
   {
+    id: "not-short",
+    kinds: ["not-short"],
+    symptom: "Staccato is held on",
+    causes: ["the dots are not seen", "the tongue is slow to come back and the air never rests"],
+    tries: [
+      "Say dit for each note, then play it so: the tongue starts it, the air stops it, silence after it.",
+    ],
+  },
+  {
     id: "staccato-slower",
     kinds: ["staccato-slower"],
     symptom: "Staccato slows down",

@@ -236,6 +236,10 @@ function sentenceOf(
         : "Changes of loudness were not heard.";
     case "accents":
       return `The accents do not stand out: ${amount.toFixed(1)} dB above the notes beside them.`;
+    case "not-short":
+      return one
+        ? `${name} has a dot and was held ${Math.round(100 * amount)} % of its length.`
+        : "Notes with a dot were held on.";
     case "staccato-slower":
       return `The staccato goes ${Math.round(amount)} % slower than the rest.`;
     case "hesitation":
