@@ -23,7 +23,7 @@ export function listenAgain(
   tuning: number,
 ): NoteVerdict[] {
   const soundsAt = makeStretches(verdicts, heard, features, tuning);
-  const soundsThroughout = makeThroughout(verdicts, features, tuning);
+  const soundsThroughout = makeThroughout(verdicts, heard, features, tuning);
   const risesAt = makeRises(notes, verdicts, features, tuning);
   return verdicts.map((verdict, i) => {
     const { midi, onsetQuarters, durationQuarters } = notes[i]!;
@@ -93,20 +93,33 @@ const AGAIN = { reachSec: 0.06, clarity: 0.55, leastSec: 0.06, share: 0.4, softe
 /**
  * In the time that is a note's own, between its two ends (shares of its length), its pitch is heard in such a share of the frames, that
  * periodic, while the sound is no more than so much softer than the take's notes: then it was not left out, whichever note that sound was
- * given to (of the combined bench 20 notes that were said to be missed, one of them wrong; of 251 that were left out none).
+ * given to (of the combined bench 15 notes that were said to be missed, one of them a wrong one; of 251 that were left out none). Where another
+ * note begins in such a part of it, bars were left out and that time is not its own.
  */
-const THROUGHOUT = { from: 0.05, to: 0.85, share: 0.3, clarity: 0.6, near: 0.6, softerDb: 8 };
+const THROUGHOUT = {
+  alone: [-0.25, 0.5] as const,
+  from: 0.05,
+  to: 0.85,
+  share: 0.3,
+  clarity: 0.6,
+  near: 0.6,
+  softerDb: 8,
+};
 
 /** @returns from when to when a pitch sounds in its own time, loudly, whatever else was heard there; null where it does not */
 function makeThroughout(
   verdicts: readonly NoteVerdict[],
+  heard: readonly (Heard | undefined)[],
   features: Features,
   tuning: number,
 ): (midi: number, due: number, lasts: number) => [fromSec: number, toSec: number] | null {
+  const begun = heard.flatMap((each) => (each ? [each.onsetSec] : []));
   const { midi: track, clarity, outlineDb, pitchHopSec, fineHopSec } = features;
   const softest =
     median(noteLevels(verdicts, features).filter((level) => level !== null)) - THROUGHOUT.softerDb;
   return (midi, due, lasts) => {
+    const [free, until] = THROUGHOUT.alone.map((share) => due + share * lasts) as [number, number];
+    if (begun.some((sec) => sec > free && sec < until)) return null;
     const [from, to] = [due + THROUGHOUT.from * lasts, due + THROUGHOUT.to * lasts];
     const [first, last] = [Math.max(0, Math.round(from / pitchHopSec)), Math.round(to / pitchHopSec)];
     const own: number[] = [];
