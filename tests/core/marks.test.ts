@@ -106,6 +106,17 @@ describe("signs over notes", () => {
     ]);
   });
 
+  it("a dot under a slur parts the notes and makes none of them short", () => {
+    const slurred = timeline(line("Bb4:1(. C5:1. D5:1). C5:1. | Bb4:4"), { bpm: 60 }).notes;
+    expect(slurred.map(({ articulations }) => articulations?.includes("staccato") ?? false)).toEqual([
+      false,
+      false,
+      false,
+      true,
+      false,
+    ]);
+  });
+
   it("are in the play-along: short at half length, accents above the others", () => {
     const sounding = playAlong(timeline(part, { bpm: 60 })).events.filter(({ kind }) => kind === "note");
     expect(sounding.slice(0, 6).map(({ durationSec, beside }) => [durationSec, beside ?? false])).toEqual([

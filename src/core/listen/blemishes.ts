@@ -19,7 +19,7 @@ const JOINT = { attackDb: 8, breathSec: 0.12, dipDb: 8 };
 const SQUEAK = { brighter: 1.7, above: 8, least: 0.035, most: 0.25, gap: 0.1 };
 /**
  * A squeak inside a note: its two lowest partials fall by so many dB for so long while it stays nearly as loud, and come back. A room that
- * rings on hides it ("squeaks" of the combined bench: 4 told, all right, of 25; told by their colour, 9 and none right).
+ * rings on hides it ("squeaks" of the combined bench: 4 told by this alone, all right, of 25; told by their colour, 9 and none right).
  */
 const VANISHED = { fallDb: 12, least: 0.045, most: 0.14, softerDb: 6, backDb: 3, besideSec: 0.08 };
 /** How much of a note's two ends is left aside, seconds. */
@@ -94,9 +94,10 @@ export function afterSqueak(features: Features, tail: Segment, note: Segment, en
 }
 
 /**
- * A crack lies on another partial of its tube than the note it leads to, so many semitones away, give or take; it holds its own pitch for so many pitch frames, begins with a marked attack, dB,
- * and is nearly as loud as the note, dB; what sounded so long before the attack already is no crack, seconds ("cracks" of the combined
- * bench: of 91 that were told 4 were there without the attack, the reach and the moment before; all of the last 16 were a television).
+ * A crack lies on another partial of its tube than the note it leads to, so many semitones away, give or take; it holds its own pitch for
+ * so many pitch frames, begins with a marked attack, and is nearly as loud as the note, dB; what sounded so long before the attack already
+ * is no crack, seconds ("cracks" of the combined bench: of 91 that were told 4 were there without the attack, the reach and the moment
+ * before; all of the last 16 were a television).
  */
 const CRACK = {
   steps: [3, 4, 5, 7, 12],

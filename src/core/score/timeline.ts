@@ -190,7 +190,7 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
           fermata: event.fermata ?? false,
           breath: event.breath ?? false,
           ...(measure.style ? { style: measure.style } : {}),
-          ...(event.articulations?.length ? { articulations: event.articulations } : {}),
+          ...articulated(event, slurredIn || event.slurStart !== undefined),
           lyric: event.lyric ?? null,
           fifths: fifthsAt[measureIndex]!,
         };
@@ -217,6 +217,15 @@ export function timeline(score: Score, options: TimelineOptions = {}): Timeline 
     heldRests,
     pickupOffsetQuarters,
   };
+}
+
+/** The signs over a note; dots under a slur only part its notes, they are no staccato. */
+function articulated(
+  { articulations = [] }: ScoreEvent,
+  slurred: boolean,
+): Pick<SoundingNote, "articulations"> {
+  const signs = slurred ? articulations.filter((sign) => sign !== "staccato") : articulations;
+  return signs.length > 0 ? { articulations: signs } : {};
 }
 
 /** How fast each measure goes, as a share of the first mark's tempo; before that mark the tempo is the mark's. */
