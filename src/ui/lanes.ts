@@ -181,7 +181,7 @@ function drawBeads(
   if (off)
     add(overlay, "line", { x1: x, x2: x, y1: timeY - 6, y2: timeY + 6, stroke: FELT, "stroke-width": 1 });
   add(overlay, "circle", { cx: x + push, cy: timeY, r: off ? 5 : 3, fill: off ? FELT : INK });
-  const bad = note.length === "short" || note.length === "long";
+  const bad = note.length === "short" || note.length === "long" || note.flags.includes("not-short");
   const width = Math.max(3, Math.min(26, 14 * (note.lengthRatio ?? 0.9)));
   if (bad)
     add(overlay, "rect", {
