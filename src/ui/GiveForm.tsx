@@ -1,4 +1,3 @@
-import { addDays, format } from "date-fns";
 import { type ReactNode, useRef, useState } from "react";
 import { ApiError, call } from "../client/api";
 import { PLAIN_TERMS, within } from "../core/practice";
@@ -15,8 +14,8 @@ interface Props {
   /** Where it is sent, and what is sent beside the form. */
   path: string;
   extra: Record<string, unknown>;
-  /** The day that stands in the form at first; in a week when left out. */
-  due?: string | undefined;
+  /** The day that stands in the form at first: a school day. */
+  due: string;
   /** Printed numbers of its bars, and which of them are asked for; nothing is asked by bars when left out. */
   bars?: readonly string[];
   range?: readonly [number, number];
@@ -143,13 +142,7 @@ export function GiveForm({
       </div>
       <div className="grid grid-cols-2 gap-2">
         <TextField label="Opens" error={fields.opensOn} name="opensOn" type="date" hint="at once" />
-        <TextField
-          label="Due"
-          error={fields.dueDate}
-          name="dueDate"
-          type="date"
-          defaultValue={due ?? format(addDays(new Date(), 7), "yyyy-MM-dd")}
-        />
+        <TextField label="Due" error={fields.dueDate} name="dueDate" type="date" defaultValue={due} />
       </div>
       <Field label="Note to the players" error={fields.note}>
         <textarea name="note" className="textarea w-full border-neutral" rows={2} maxLength={500} />

@@ -89,6 +89,7 @@ describe("ulu assess", () => {
       "engineVersion",
       "extras",
       "longTone",
+      "marks",
       "notes",
       "take",
       "tuning",

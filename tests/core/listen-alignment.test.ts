@@ -154,6 +154,17 @@ describe("a pause", () => {
     expect(split[6]!.run).not.toBe(split[5]!.run);
   });
 
+  it.each([
+    ["the sound goes on into it and something else may have been played", 6.9, 6, 0],
+    ["the note before it is held on until the next", 7.3, 7.3, 1],
+  ])("where %s, begins a new run too", (_what, offsetSec, segmentEndSec, told) => {
+    const all = heard((i) => i + (i >= 6 ? 1.3 : 0));
+    all[5] = { ...all[5]!, offsetSec, segment: { ...all[5]!.segment, offsetSec: segmentEndSec } };
+    const { heard: split, hesitations } = splitAtHesitations(all, notes, 1);
+    expect(hesitations).toHaveLength(told);
+    expect(split[6]!.run).not.toBe(split[5]!.run);
+  });
+
   it("is none where a note is a little late", () => {
     const { heard: split, hesitations } = splitAtHesitations(
       heard((i) => i + (i >= 6 ? 0.3 : 0)),

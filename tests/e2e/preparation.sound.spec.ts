@@ -5,6 +5,7 @@ import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
 import { unzipSync } from "fflate";
 import { recordTake, steadyHabits } from "../../demo/players";
+import { addDays } from "../../src/core/calendar";
 import { playAlong } from "../../src/core/playalong";
 import { USUAL_PAGE } from "../../src/core/rhythm";
 import { type Score, timeline, writeMusicXml } from "../../src/core/score";
@@ -33,6 +34,10 @@ test.beforeAll(async ({ browser }) => {
   band = await makeBand(application);
   student = { name: "Cleo Reed", ...(await makePlayer(application, band, "Cleo Reed", "clarinet")) };
   await makePlayer(application, band, "Tilda Brass", "trumpet");
+  // In a week nobody is at school, whatever day it is today: what is given is due on the next day that serves.
+  const inAWeek = addDays(new Date().toISOString().slice(0, 10), 7);
+  const off = { from: inAWeek, to: inAWeek, name: "Boat day" };
+  await band.director.json("POST", "/api/calendar/days-off", { days: [off] });
   desk = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   await signInDirector(desk, application.url, band.directorEmail, band.password);
 });

@@ -23,10 +23,12 @@ interface Props {
   /** What the page asks, and of whom it is new. */
   rhythms: RhythmAsked[];
   today: string;
+  /** A school day in a week: what stands in the form at first. */
+  due: string;
 }
 
 /** One counting page: seen, heard, worked with, changed, given, printed. */
-export function DrillDesk({ drill: opened, first, systems, groups, rhythms, today }: Props) {
+export function DrillDesk({ drill: opened, first, systems, groups, rhythms, today, due }: Props) {
   const ready = useReady();
   const [drill, setDrill] = useState(opened);
   const [shown, setShown] = useState(first);
@@ -122,6 +124,7 @@ export function DrillDesk({ drill: opened, first, systems, groups, rhythms, toda
             heading="Give it to clap at home"
             groups={groups}
             bpm={drill.bpm}
+            due={due}
             path={`/api/drills/${drill.id}/given`}
             extra={{}}
             note={

@@ -25,6 +25,8 @@ interface Props {
   problem: WarmUpError | null;
   kinds: (PlayerKind & { groups: string[] })[];
   groups: { id: string; name: string; players: number }[];
+  /** The day that stands in the form to give it at first. */
+  due: string;
   demands: ReturnType<typeof blockDemands>;
   change: (block: Block) => void;
 }
@@ -38,6 +40,7 @@ export function BlockPanel({
   problem,
   kinds,
   groups,
+  due,
   demands,
   change,
 }: Props) {
@@ -113,6 +116,7 @@ export function BlockPanel({
           heading={`Give ${blockTitle(block)} as homework`}
           groups={groups}
           bpm={temposOf(block.tempo, pieceBpm).at(-1)!}
+          due={due}
           path={`/api/routines/${routineId}/given`}
           extra={{ blockId: block.id }}
           note={

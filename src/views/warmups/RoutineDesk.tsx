@@ -30,10 +30,12 @@ interface Props {
   routine: RoutineDetail;
   seats: BandSeat[];
   groups: { id: string; name: string; players: number }[];
+  /** A school day in a week: what stands in the form at first. */
+  due: string;
 }
 
 /** Builds a warm-up: blocks in order, a clock against the time there is, every instrument's part. */
-export function RoutineDesk({ routine: opened, seats, groups }: Props) {
+export function RoutineDesk({ routine: opened, seats, groups, due }: Props) {
   const desk = useRoutine(opened);
   const ready = useReady();
   const { now, change, changeBlock } = desk;
@@ -209,6 +211,7 @@ export function RoutineDesk({ routine: opened, seats, groups }: Props) {
             problem={problem}
             kinds={kinds}
             groups={groups}
+            due={due}
             demands={demandsOf(block)}
             change={changeBlock}
           />
