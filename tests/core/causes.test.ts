@@ -109,18 +109,20 @@ describe("what went wrong in a take", () => {
   });
 });
 
+/** Eight bars, no two alike, and all of them as a part. */
+const bars = [
+  "Bb4:1 C5:1 D5:1 Eb5:1",
+  "F5:2 D5:2",
+  "C5:1 D5:1 Eb5:1 C5:1",
+  "D5:2 Bb4:2",
+  "F5:1 F5:1 G5:1 F5:1",
+  "Eb5:2 D5:2",
+  "C5:1 C5:1 D5:1 C5:1",
+  "Bb4:4",
+];
+const whole = partFor(line(bars.join(" | ")), "clarinet").part;
+
 describe("bars that were left out of a sound", () => {
-  const bars = [
-    "Bb4:1 C5:1 D5:1 Eb5:1",
-    "F5:2 D5:2",
-    "C5:1 D5:1 Eb5:1 C5:1",
-    "D5:2 Bb4:2",
-    "F5:1 F5:1 G5:1 F5:1",
-    "Eb5:2 D5:2",
-    "C5:1 C5:1 D5:1 C5:1",
-    "Bb4:4",
-  ];
-  const whole = partFor(line(bars.join(" | ")), "clarinet").part;
   const without = (from: number, to: number) => {
     const played = bars.filter((_, i) => i + 1 < from || i + 1 > to).join(" | ");
     const { pcm } = recordTake(
@@ -157,17 +159,6 @@ describe("bars that were left out of a sound", () => {
 });
 
 describe("bars that are played twice", () => {
-  const bars = [
-    "Bb4:1 C5:1 D5:1 Eb5:1",
-    "F5:2 D5:2",
-    "C5:1 D5:1 Eb5:1 C5:1",
-    "D5:2 Bb4:2",
-    "F5:1 F5:1 G5:1 F5:1",
-    "Eb5:2 D5:2",
-    "C5:1 C5:1 D5:1 C5:1",
-    "Bb4:4",
-  ];
-  const whole = partFor(line(bars.join(" | ")), "clarinet").part;
   const heard = (order: readonly number[], pauseSec = 0) => {
     const played = partFor(line(order.map((bar) => bars[bar - 1]!).join(" | ")), "clarinet").part;
     const { pcm } = recordTake(played, "clarinet", 88, steadyHabits, { noise: 0.003, echo: 0.1 }, 3);

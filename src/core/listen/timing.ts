@@ -10,7 +10,7 @@ const USUAL_LIMIT_MS = 70;
  * A note is called early or late where it stands out of the take, by so many times the spread of all its notes, and out of its neighbours,
  * which are off by no more than such a share of it; after so long a silence, seconds, only where its attack is this marked, dB: a soft
  * start out of nothing is heard late, something before it early ("F1 of time" of the combined bench: without the spread half of such words
- * were wrong, without the neighbours and the silence 83 of 150, with all 4 of 56).
+ * were wrong, without the neighbours and the silence 83 of 150, with all 8 of 60).
  */
 const STANDS_OUT = { spreads: 2.6, neighbours: 0.5, silenceSec: 0.12, attackDb: 16 };
 /** From the median distance to a standard deviation, for errors as they are usually spread. */
