@@ -20,8 +20,9 @@ const LEAD_SEC = 0.6;
  * Note 2 was matched with nothing, and the sound in its time was given to the note before it.
  *
  * @param sounding  what is played in its time: a sounding pitch, or null for silence
+ * @param loudness  how loudly, 0 to 1; the others have 0.7
  */
-function missedInTheSoundBefore(sounding: number | null) {
+function missedInTheSoundBefore(sounding: number | null, loudness = 0.7) {
   const played = notes
     .filter(({ index }) => index !== 2 || sounding !== null)
     .map(
@@ -29,7 +30,7 @@ function missedInTheSoundBefore(sounding: number | null) {
         atSec: LEAD_SEC + note.onsetSec,
         lengthSec: 0.95 * note.durationSec,
         midi: note.index === 2 ? sounding! : note.midi!,
-        loudness: 0.7,
+        loudness: note.index === 2 ? loudness : 0.7,
         legato: false,
       }),
     );
@@ -42,7 +43,7 @@ function missedInTheSoundBefore(sounding: number | null) {
     return {
       ...{ segment: { midi: note.midi } as Segment, segmentIndex: i, midi: note.midi, clarity: 1, run: RUN },
       ...{ onsetSec, offsetSec, heldUntilSec: offsetSec, unbroken: false, sureAttack: true },
-      ...{ cracked: false, corrected: null, squeaked: false },
+      ...{ oddDb: null, cracked: false, corrected: null, squeaked: false },
     };
   });
   const points = heard.flatMap((each, i) =>
@@ -64,6 +65,10 @@ describe("a note that was matched with nothing", () => {
     expect(verdict.onset).toBeGreaterThan(LEAD_SEC + notes[2]!.onsetSec - 0.05);
     expect(verdict.offset).toBeLessThan(LEAD_SEC + notes[3]!.onsetSec + 0.05);
     expect(verdict.confidence).toBeLessThan(0.5);
+  });
+
+  it("was played, though far more softly than the others", () => {
+    expect(missedInTheSoundBefore(notes[2]!.midi, 0.15).verdict).toBe("ok");
   });
 
   it.each([

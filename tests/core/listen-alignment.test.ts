@@ -129,6 +129,7 @@ describe("a pause", () => {
         segmentIndex: i,
         midi: note.midi,
         clarity: 1,
+        oddDb: null,
         run,
         onsetSec,
         offsetSec,

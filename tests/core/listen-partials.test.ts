@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { makeHighPass, type Pcm } from "../../src/core/audio";
 import { assess } from "../../src/core/listen";
 import { findBleed } from "../../src/core/listen/bleed";
-import { octaveAway } from "../../src/core/listen/octave-evidence";
+import { octaveEvidence, oddPartialsLack, oddPartialsStand } from "../../src/core/listen/octave-evidence";
 import { partialRise, soundsUntil } from "../../src/core/listen/partials";
 import { midiToHz } from "../../src/core/music";
 import { seededRandom } from "../../src/core/rhythm";
@@ -95,7 +95,7 @@ describe("the rumble below a line", () => {
 
 describe("the octave of a sound that was taken for the written note", () => {
   const away = (midi: number, amounts: number[], toSec = 0.9) =>
-    octaveAway(tones(1, [{ midi, fromSec: 0.1, toSec, amounts }]), 62, 0.12, toSec);
+    octaveEvidence(tones(1, [{ midi, fromSec: 0.1, toSec, amounts }]), 62, 0.12, toSec);
 
   it.each([
     ["has its own odd partials", 62, USUAL, 0],
@@ -103,13 +103,32 @@ describe("the octave of a sound that was taken for the written note", () => {
     ["is an octave up: it has none", 74, USUAL, 12],
     ["is an octave down: others lie between", 50, [0.3, 0.28, 0.2, 0.15, 0.12, 0.1, 0.08], -12],
   ])("%s", (_what, midi, amounts, expected) => {
-    expect(away(midi, amounts)).toBe(expected);
+    expect(away(midi, amounts).away).toBe(expected);
   });
 
   it("is left as it is where the note is too short to tell its partials apart", () => {
     expect(
-      octaveAway(tones(1, [{ midi: 45, fromSec: 0.1, toSec: 0.15, amounts: USUAL }]), 33, 0.1, 0.15),
-    ).toBe(0);
+      octaveEvidence(tones(1, [{ midi: 45, fromSec: 0.1, toSec: 0.15, amounts: USUAL }]), 33, 0.1, 0.15),
+    ).toEqual({ away: 0, oddDb: null });
+  });
+
+  it("is an octave up beside notes of far stronger odd partials, where a room rings with them", () => {
+    const ringing = { midi: 62, fromSec: 0.01, toSec: 0.09, ringsSec: 0.09 };
+    const { away, oddDb } = octaveEvidence(
+      tones(1, [ringing, { midi: 74, fromSec: 0.1, toSec: 0.9, amounts: USUAL.map((each) => 0.25 * each) }]),
+      62,
+      0.12,
+      0.9,
+    );
+    expect(away).toBe(0);
+    expect(oddPartialsLack(oddDb!, [3, 4, 5])).toBe(true);
+    expect(oddPartialsLack(oddDb!, [3, 4])).toBe(false);
+    expect(oddPartialsLack(oddDb!, [-8, -7, -9])).toBe(false);
+  });
+
+  it("is the written one where odd partials are heard after all", () => {
+    expect(oddPartialsStand(away(62, [0.1, 0.45, 0.1, 0.3, 0.05, 0.2]).oddDb!)).toBe(true);
+    expect(oddPartialsStand(-25)).toBe(false);
   });
 });
 

@@ -132,6 +132,7 @@ describe("out of time", () => {
         segmentIndex: i,
         midi: note.midi,
         clarity: 1,
+        oddDb: null,
         run: RUN,
         onsetSec,
         offsetSec,

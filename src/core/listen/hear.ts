@@ -4,7 +4,7 @@ import { afterSqueak, cracksOpen, isCrack, squeaks, squeaksBetween } from "./ble
 import { isCorrected } from "./corrections";
 import type { Features } from "./features";
 import type { Heard, Run } from "./heard";
-import { octaveAway } from "./octave-evidence";
+import { octaveEvidence, oddPartialsLack, oddPartialsStand } from "./octave-evidence";
 import type { Chosen } from "./passes";
 import { continues, pitchFor, type Segment, usualPeakDb } from "./segments";
 
@@ -92,7 +92,7 @@ export function hear(
     }
     heard[match.note] = own;
   });
-  return heard.map((each) => each && { ...each, heldUntilSec: each.offsetSec });
+  return octavesBeside(heard).map((each) => each && { ...each, heldUntilSec: each.offsetSec });
 }
 
 /** Where a segment sounds that was heard as a note, the take's tuning taken off; null without a pitch. */
@@ -101,18 +101,41 @@ function soundingAs(
   segment: Segment,
   { sound, midi: track }: Features,
   tuning: number,
-): Pick<Heard, "midi" | "clarity"> {
+): Pick<Heard, "midi" | "clarity" | "oddDb"> {
   const { midi, clarity } = segment;
-  if (midi === null || written === null) return { midi, clarity };
+  if (midi === null || written === null) return { midi, clarity, oddDb: null };
   const heard = pitchFor(segment, written);
   // Bars have partials of their own.
-  if (track.length === 0) return { midi: heard, clarity };
+  if (track.length === 0) return { midi: heard, clarity, oddDb: null };
   const below = Math.abs(heard + 12 - written) < SAME_NAME && clarity < OCTAVE_CLEAR;
-  if (!below && Math.abs(heard - written) > SAME_NAME) return { midi: heard, clarity };
+  const evidence = (midi: number) =>
+    octaveEvidence(sound, midi + tuning, segment.onsetSec, segment.offsetSec);
+  if (Math.abs(heard - 12 - written) < SAME_NAME) {
+    const { away, oddDb } = evidence(heard - 12);
+    if (away === 0 && oddDb !== null && oddPartialsStand(oddDb)) return { midi: heard - 12, clarity, oddDb };
+  }
+  if (!below && Math.abs(heard - written) > SAME_NAME) return { midi: heard, clarity, oddDb: null };
   const asWritten = below ? heard + 12 : heard;
-  const away = octaveAway(sound, asWritten + tuning, segment.onsetSec, segment.offsetSec);
-  return { midi: asWritten + away, clarity: away === 0 ? clarity : 1 };
+  const { away, oddDb } = evidence(asWritten);
+  return { midi: asWritten + away, clarity: away === 0 ? clarity : OCTAVE_SURE, oddDb };
 }
+/** A note whose odd partials are far weaker than those of the notes near it in pitch sounds an octave up. */
+function octavesBeside(heard: readonly (Heard | undefined)[]): (Heard | undefined)[] {
+  return heard.map((own) => {
+    if (!own || own.midi === null || own.oddDb === null) return own;
+    const { midi, oddDb } = own;
+    const others = heard.flatMap((each) =>
+      each && each !== own && each.oddDb !== null && Math.abs(each.midi! - midi) <= NEAR_IN_PITCH
+        ? [each.oddDb]
+        : [],
+    );
+    return oddPartialsLack(oddDb, others) ? { ...own, midi: midi + 12, clarity: OCTAVE_SURE } : own;
+  });
+}
+/** A fourth: the registers of an instrument have each their own colour, semitones. */
+const NEAR_IN_PITCH = 5;
+/** A pitch whose octave its partials show is as clear as can be. */
+const OCTAVE_SURE = 1;
 /** A sound is asked for its octave where it would otherwise be the written note, semitones. */
 const SAME_NAME = 0.6;
 /** Where its periods are clearer than this, they are believed when they say the octave below. */

@@ -19,6 +19,8 @@ export interface Heard {
   midi: number | null;
   /** How sure that pitch is, 0 to 1: by its periods, or by its partials where they show the octave. */
   clarity: number;
+  /** Its odd partials against its even ones, dB, where it was asked for its octave and they were heard. */
+  oddDb: number | null;
   run: Run;
   onsetSec: number;
   offsetSec: number;

@@ -41,7 +41,7 @@ export function listenAgain(
     const begins = risesAt(i, due);
     if (begins !== null && inPlace(heard, i, begins, beside.run.pass))
       return given(verdict, begins, begins + AGAIN.share * lasts, midi, tuning);
-    const held = soundsThroughout(midi, due, lasts);
+    const held = soundsThroughout(i, midi, due, lasts);
     return held ? given(verdict, ...held, midi, tuning) : verdict;
   });
 }
@@ -91,20 +91,19 @@ function makeStretches(
 const AGAIN = { reachSec: 0.06, clarity: 0.55, leastSec: 0.06, share: 0.4, softerDb: 13, confidence: 0.3 };
 
 /**
- * In the time that is a note's own, between its two ends (shares of its length), its pitch is heard in such a share of the frames, that
- * periodic, while the sound is no more than so much softer than the take's notes: then it was not left out, whichever note that sound was
- * given to (of the combined bench 15 notes that were said to be missed, one of them a wrong one; of 251 that were left out none). Where another
- * note begins in such a part of it, bars were left out and that time is not its own.
+ * In the time that is a note's own, between its two ends (shares of its length), its pitch is heard: then it was not left out, whichever note
+ * that sound was given to. Where another note begins in such a part of it, bars were left out and that time is not its own.
  */
-const THROUGHOUT = {
-  alone: [-0.25, 0.5] as const,
-  from: 0.05,
-  to: 0.85,
-  share: 0.3,
-  clarity: 0.6,
-  near: 0.6,
-  softerDb: 8,
-};
+const THROUGHOUT = { alone: [-0.25, 0.5] as const, from: 0.05, to: 0.85, near: 0.6 };
+/**
+ * In such a share of the frames, that periodic, while the sound is no more than so much softer than the take's notes. Of the combined bench 15
+ * notes that were said to be missed are given back by the first, one of them a wrong one, and ten by the second, which asks that the note before has
+ * another pitch, since that one may ring; of 281 notes that were left out or wrong none.
+ */
+const HEARD_THROUGHOUT = [
+  { share: 0.3, clarity: 0.6, softerDb: 8, afterItself: true },
+  { share: 0.45, clarity: 0.4, softerDb: 16, afterItself: false },
+];
 
 /** @returns from when to when a pitch sounds in its own time, loudly, whatever else was heard there; null where it does not */
 function makeThroughout(
@@ -112,29 +111,30 @@ function makeThroughout(
   heard: readonly (Heard | undefined)[],
   features: Features,
   tuning: number,
-): (midi: number, due: number, lasts: number) => [fromSec: number, toSec: number] | null {
+): (index: number, midi: number, due: number, lasts: number) => [fromSec: number, toSec: number] | null {
   const begun = heard.flatMap((each) => (each ? [each.onsetSec] : []));
   const { midi: track, clarity, outlineDb, pitchHopSec, fineHopSec } = features;
-  const softest =
-    median(noteLevels(verdicts, features).filter((level) => level !== null)) - THROUGHOUT.softerDb;
-  return (midi, due, lasts) => {
+  const usualDb = median(noteLevels(verdicts, features).filter((level) => level !== null));
+  return (index, midi, due, lasts) => {
     const [free, until] = THROUGHOUT.alone.map((share) => due + share * lasts) as [number, number];
     if (begun.some((sec) => sec > free && sec < until)) return null;
     const [from, to] = [due + THROUGHOUT.from * lasts, due + THROUGHOUT.to * lasts];
     const [first, last] = [Math.max(0, Math.round(from / pitchHopSec)), Math.round(to / pitchHopSec)];
-    const own: number[] = [];
-    for (let f = first; f < Math.min(last, track.length); f++)
-      if (
-        track[f] &&
-        clarity[f]! >= THROUGHOUT.clarity &&
-        Math.abs(track[f]! - tuning - midi) < THROUGHOUT.near
-      )
-        own.push(f);
-    if (own.length === 0 || own.length < THROUGHOUT.share * (last - first)) return null;
     const level = median(
       outlineDb.subarray(Math.max(0, Math.round(from / fineHopSec)), Math.round(to / fineHopSec)),
     );
-    return level > softest ? [own[0]! * pitchHopSec, (own.at(-1)! + 1) * pitchHopSec] : null;
+    const before = heard.slice(0, index).findLast(Boolean)?.midi;
+    const itself = before != null && Math.abs(before - midi) < THROUGHOUT.near;
+    for (const { share, clarity: least, softerDb, afterItself } of HEARD_THROUGHOUT) {
+      if (level <= usualDb - softerDb || (itself && !afterItself)) continue;
+      const own: number[] = [];
+      for (let f = first; f < Math.min(last, track.length); f++)
+        if (track[f] && clarity[f]! >= least && Math.abs(track[f]! - tuning - midi) < THROUGHOUT.near)
+          own.push(f);
+      if (own.length > 0 && own.length >= share * (last - first))
+        return [own[0]! * pitchHopSec, (own.at(-1)! + 1) * pitchHopSec];
+    }
+    return null;
   };
 }
 

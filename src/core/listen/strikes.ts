@@ -9,6 +9,11 @@ import { percentile } from "./statistics";
 const LEAST_RISE_DB = { dry: 6, ringing: 2.5 };
 /** Strokes lie this many fine frames apart at least: 50 ms. */
 const LEAST_GAP = 10;
+/**
+ * A bar is struck within so many fine frames, 15 ms. Going back to where it is audible leads into what still rings (bells in a tiled room: 100 ms
+ * too early, and the pitch was that of the ringing).
+ */
+const LONGEST_STROKE = 3;
 /** Spectra before and after a stroke. */
 const BAR_FRAME = 2048;
 /** The frame before ends, and the frame after begins, this near the attack, seconds. */
@@ -29,7 +34,7 @@ const RIVAL_DB = 10;
  * @returns one segment an attack, lasting until its level has fallen by 20 dB or the next attack comes
  */
 export function struckSegments(features: Features): Segment[] {
-  const struck = strokes(features, LEAST_RISE_DB.dry);
+  const struck = strokes(features, false);
   return struck.filter(nearEnough(struck));
 }
 
@@ -46,7 +51,7 @@ export function barSegments(features: Features, reach: PitchReach): Segment[] {
   const bin = (hz: number) => (hz * BAR_FRAME) / sampleRate;
   const lowest = Math.max(3, Math.floor(bin(midiToHz(reach.lowest))));
   const highest = Math.min(BAR_FRAME / 2 - 4, Math.ceil(bin(midiToHz(reach.highest))));
-  const struck = strokes(features, LEAST_RISE_DB.ringing).flatMap((stroke): Segment[] => {
+  const struck = strokes(features, true).flatMap((stroke): Segment[] => {
     const at = Math.round(stroke.onsetSec * sampleRate);
     spectrumAt(at - Math.round(BEFORE_SEC * sampleRate) - BAR_FRAME, before);
     spectrumAt(at + Math.round(AFTER_SEC * sampleRate), gained);
@@ -99,7 +104,8 @@ function bend(power: Float64Array, k: number): number {
 }
 
 /** Peaks of onset strength with a rise in level; one segment each. */
-function strokes(features: Features, leastRiseDb: number): Segment[] {
+function strokes(features: Features, ringing: boolean): Segment[] {
+  const leastRiseDb = LEAST_RISE_DB[ringing ? "ringing" : "dry"];
   const { flux, levelDb, outlineDb, fineHopSec } = features;
   const floor = soundFloorDb(features);
   const base = percentile(flux, 60);
@@ -117,8 +123,9 @@ function strokes(features: Features, leastRiseDb: number): Segment[] {
       riseDb(outlineDb, g) < leastRiseDb
     )
       continue;
-    const { fine } = audibleAttack(levelDb, g, g + 24, floor - 6, true);
-    if (fine - (attacks.at(-1) ?? -100) >= LEAST_GAP) attacks.push(fine);
+    const { fine: audible } = audibleAttack(levelDb, g, g + 24, floor - 6, true);
+    if (audible - (attacks.at(-1) ?? -100) >= LEAST_GAP)
+      attacks.push(ringing ? Math.max(audible, g - LONGEST_STROKE) : audible);
   }
   return attacks.map((fine, i) => {
     const limit = Math.min(attacks[i + 1] ?? levelDb.length, fine + 400);
