@@ -27,7 +27,7 @@ export const COST = {
   foreign: 0.05,
   foreignHeard: 1.15,
   /** A sound before the first note or after the last; a stroke, which has no pitch to tell it by, and all of them together. */
-  outside: 0.45,
+  outside: 1,
   strokeOutside: 0.3,
   strokesOutside: 6,
   unreached: 1.2,

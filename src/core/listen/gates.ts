@@ -13,11 +13,14 @@ const TOO_QUIET_DB = -58;
  * What makes a take one of a line; each constant with the case of `bin/bench combined` that moves with it.
  */
 const LINE = {
-  /** Share of the playing that a line of any length must explain, unless it is shown by its rows ("another line refused"). */
+  /** Evidence of its rows and the share of the playing that it explains: one of these will do ("another line refused", "partial takes known"). */
+  shown: [
+    { evidence: 8.5, share: 0 },
+    { evidence: 6, share: 0.27 },
+    { evidence: 3.2, share: 0.4 },
+  ],
+  /** The share that lines must explain of which there are no rows to speak of, and strokes. */
   share: 0.36,
-  /** Evidence of its rows that is enough by itself, and that which is asked for beside the share ("partial takes known"). */
-  plain: 5.2,
-  besideShare: 3.2,
   /** The same where most of the sound glides as a voice does ("talk against a melody"). */
   amidTalk: 15,
   /** Lines of fewer notes have no rows to speak of; they are known by the share alone. */
@@ -49,7 +52,7 @@ export function isThisLine(
   if (notes.length < LINE.fewNotes) return share >= LINE.share;
   // A row may be met by chance in a voice that goes up and down.
   if (isTalk(segments)) return share >= LINE.share && evidence >= LINE.amidTalk;
-  return evidence >= LINE.plain || (share >= LINE.share && evidence >= LINE.besideShare);
+  return LINE.shown.some((least) => evidence >= least.evidence && share >= least.share);
 }
 
 /**
