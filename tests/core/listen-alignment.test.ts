@@ -49,6 +49,16 @@ describe("the alignment", () => {
     expect(matched.some(([, segment]) => segment === 9)).toBe(false);
   });
 
+  it("hears the beginning of a line, half of it wrong and with other sounds between, rather than none of it", () => {
+    const begun = plain().slice(0, 9);
+    for (const wrong of [1, 3, 6]) begun[wrong]!.midi! += 3;
+    const other = [0, 1, 2, 4, 5, 7].map((i) => sound(begun[i]!.onsetSec + 0.5, 61, 0.3));
+    const segments = [...begun, ...other].sort((a, b) => a.onsetSec - b.onsetSec);
+    const matched = path(segments);
+    const right = [0, 2, 4, 5, 7, 8].map((note) => [note, segments.indexOf(begun[note]!)]);
+    expect(matched).toEqual(expect.arrayContaining(right));
+  });
+
   it("jumps back where the line is begun again", () => {
     const first = plain().slice(0, 7);
     const again = plain().map((each) => sound(each.onsetSec + 9, each.midi!));
