@@ -148,12 +148,13 @@ function believed(
   }));
 }
 
+/** One note that was found by itself, far behind the others, does not make a take go on: a voice meets a pitch by chance. */
 function stoppedEarly(
   notes: readonly SoundingNote[],
   heard: readonly (Heard | undefined)[],
   durationSec: number,
 ): TakeBreak[] {
-  const last = heard.findLastIndex(Boolean);
+  const last = heard.findLastIndex((each, i) => each && (i === 0 || heard[i - 1] || heard[i - 2]));
   if (last < 0 || notes.length - 1 - last < STOPPED_NOTES) return [];
   const atSec = heard[last]!.offsetSec;
   const { measure } = notes[last + 1]!;

@@ -13,10 +13,10 @@ import { median } from "./statistics";
 const STRANGE = { softerDb: 6, nearSofterDb: 9, near: 1.5, glide: 3, furthest: 13 };
 
 /**
- * A voice meets a right pitch by chance when the player has stopped: softer than the take's notes, gliding or softer still, and nothing of the player's beside it (of
+ * A voice meets a right pitch by chance when the player has stopped: softer than the take's notes, gliding, and nothing of the player's beside it (of
  * 5,490 right notes none, of 19 that were left out and found by chance two).
  */
-const BY_CHANCE = { softerDb: 9, glide: 1, steadySofterDb: 14 };
+const BY_CHANCE = { softerDb: 9, glide: 1, spread: 0.1 };
 
 /**
  * Leaves out what was heard as a note and is hardly the player's: at another pitch, and soft, gliding or far away; at its own pitch only where
@@ -43,9 +43,9 @@ export function withoutStrangers(
     const softer = usualDb - levels[i]!;
     if (away < RIGHT) {
       const alone = [i - 1, i + 1].every((beside) => !heard[beside] || isSoft(levels[beside]!));
-      const glides = Math.abs(each.segment.glide) > BY_CHANCE.glide;
-      const byChance = alone && softer > (glides ? BY_CHANCE.softerDb : BY_CHANCE.steadySofterDb);
-      return byChance ? undefined : each;
+      const { glide, spread } = each.segment;
+      const glides = Math.abs(glide) > BY_CHANCE.glide && spread > BY_CHANCE.spread;
+      return alone && softer > BY_CHANCE.softerDb && glides ? undefined : each;
     }
     const strange =
       softer > (away < STRANGE.near ? STRANGE.nearSofterDb : STRANGE.softerDb) ||
