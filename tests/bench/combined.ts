@@ -12,8 +12,8 @@ import type { Outcome } from "./outcome";
 import type { Row } from "./statistics";
 
 /**
- * Takes a sound; the first two seeds are looked into and numbers set on them, and so were words about single notes of the third in 1.12; of
- * the last only the sum is ever read.
+ * Takes a sound; the first two seeds are looked into and numbers set on them, and since 1.13 the third as well (in 1.12 only words about
+ * single notes of it); of the last only the sum is ever read.
  */
 const TAKES_EACH = Number(process.env.TAKES_EACH ?? 6);
 const SEEDS = { "looked into": 0, "set on": 100, "in part": 50_000, "sum only": 150_000 };
