@@ -12,7 +12,7 @@ const CRACK_SEC = 0.13;
 /**
  * A slur is broken where the next note is begun anew, with so much of a rise, dB: by a breath where nothing sounds between for so long,
  * seconds (longer is a pause), by the tongue where the level dips by so much and the note rises hardly further than out of that dip: a note
- * that is louder by itself was not tongued ("joints" of the combined bench, 360 takes: 25 of 27 right; with 8 dB and no more, 38 of 58).
+ * that is louder by itself was not tongued ("joints" of the combined bench, 360 takes: 26 of 29 right; with 8 dB and no more, 38 of 58).
  */
 const JOINT = { attackDb: 8, breathSec: [0.12, 0.4] as const, dipDb: 12, louderDb: 3 };
 
