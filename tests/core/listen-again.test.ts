@@ -2,11 +2,10 @@ import { describe, expect, it } from "vitest";
 import { type PlayedNote, synthesise } from "../../demo/synth";
 import { extractFeatures } from "../../src/core/listen";
 import { ownBeat } from "../../src/core/listen/beat";
-import type { Heard } from "../../src/core/listen/heard";
 import { pitchReach } from "../../src/core/listen/plan";
 import { listenAgain } from "../../src/core/listen/second-listening";
-import type { Segment } from "../../src/core/listen/segments";
 import { timeline } from "../../src/core/score";
+import { heardAs } from "../support/heard";
 import { line, partFor } from "../support/music";
 import { spotless } from "../support/verdicts";
 
@@ -36,15 +35,11 @@ function missedInTheSoundBefore(sounding: number | null, loudness = 0.7) {
     );
   const pcm = synthesise(played, "clarinet", 9, { noise: 0.002, echo: 0.1 }, 3);
   const features = extractFeatures(pcm, pitchReach(tune, false));
-  const heard = notes.map((note, i): Heard | undefined => {
+  const heard = notes.map((note, i) => {
     if (i === 2) return undefined;
     const onsetSec = LEAD_SEC + note.onsetSec;
     const offsetSec = onsetSec + (i === 1 ? 2 : 1) * 0.95 * note.durationSec;
-    return {
-      ...{ segment: { midi: note.midi } as Segment, segmentIndex: i, midi: note.midi, clarity: 1, run: RUN },
-      ...{ onsetSec, offsetSec, heldUntilSec: offsetSec, unbroken: false, sureAttack: true },
-      ...{ oddDb: null, cracked: false, corrected: null, squeaked: false },
-    };
+    return heardAs(note, { run: RUN, onsetSec, offsetSec });
   });
   const points = heard.flatMap((each, i) =>
     each ? [{ quarters: notes[i]!.onsetQuarters, sec: each.onsetSec, run: RUN }] : [],

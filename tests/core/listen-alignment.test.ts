@@ -6,6 +6,7 @@ import type { Heard } from "../../src/core/listen/heard";
 import { splitAtHesitations } from "../../src/core/listen/runs";
 import type { Segment } from "../../src/core/listen/segments";
 import { timeline } from "../../src/core/score";
+import { heardAs } from "../support/heard";
 import { line } from "../support/music";
 
 const BPM = 60;
@@ -131,23 +132,7 @@ describe("a pause", () => {
     return notes.map((note, i) => {
       const onsetSec = at(i);
       const segment = sound(onsetSec, note.midi!);
-      const { offsetSec } = segment;
-      const heldUntilSec = offsetSec;
-      const blemishes = { cracked: false, corrected: null, squeaked: false };
-      return {
-        segment,
-        segmentIndex: i,
-        midi: note.midi,
-        clarity: 1,
-        oddDb: null,
-        run,
-        onsetSec,
-        offsetSec,
-        heldUntilSec,
-        unbroken: false,
-        sureAttack: true,
-        ...blemishes,
-      };
+      return heardAs(note, { segment, run, onsetSec, offsetSec: segment.offsetSec });
     });
   };
 

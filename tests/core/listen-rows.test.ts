@@ -3,13 +3,13 @@ import { type PlayedNote, synthesise } from "../../demo/synth";
 import type { Pcm } from "../../src/core/audio";
 import { assess } from "../../src/core/listen";
 import { ownBeat } from "../../src/core/listen/beat";
-import type { Heard } from "../../src/core/listen/heard";
 import { partialOnset } from "../../src/core/listen/partials";
 import type { Segment } from "../../src/core/listen/segments";
 import { timingsOf } from "../../src/core/listen/timing";
 import { midiToHz } from "../../src/core/music";
 import { seededRandom } from "../../src/core/rhythm";
 import { timeline } from "../../src/core/score";
+import { heardAs } from "../support/heard";
 import { line, partFor } from "../support/music";
 
 const RATE = 44_100;
@@ -123,26 +123,11 @@ describe("out of time", () => {
   const words = (offMs: (i: number) => number, way: Way = {}) => {
     const { sureAttack = true, limit, silenceSec = 0, attackDb = 10 } = way;
     const onset = (i: number) => 1 + notes[i]!.onsetSec + offMs(i) / 1000;
-    const heard = notes.map((note, i): Heard => {
+    const heard = notes.map((note, i) => {
       const onsetSec = onset(i);
       const offsetSec = i + 1 < notes.length ? onset(i + 1) - silenceSec : onsetSec + 1;
       const segment = { midi: note.midi, attackDb } as Segment;
-      return {
-        segment,
-        segmentIndex: i,
-        midi: note.midi,
-        clarity: 1,
-        oddDb: null,
-        run: RUN,
-        onsetSec,
-        offsetSec,
-        heldUntilSec: offsetSec,
-        unbroken: false,
-        sureAttack,
-        cracked: false,
-        corrected: null,
-        squeaked: false,
-      };
+      return heardAs(note, { segment, run: RUN, onsetSec, offsetSec, sureAttack });
     });
     const points = heard.map(({ onsetSec }, i) => ({
       quarters: notes[i]!.onsetQuarters,

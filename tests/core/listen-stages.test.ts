@@ -92,27 +92,26 @@ describe("level by whole periods", () => {
 });
 
 describe("strokes on bars", () => {
-  it("are heard through an earlier, louder bar that rings on", () => {
-    const first = tone(1568, [1], 2, (sec) => (sec < 0.2 ? 0 : Math.exp(-1.2 * sec)));
+  /** A second bar is struck at 0.8 s while a first one rings, struck at 0.2 s and as loud as is given from there on. */
+  const struckOver = (amount: number, ringing: (sec: number) => number) => {
+    const first = tone(1568, [amount], 2, (sec) => (sec < 0.2 ? 0 : ringing(sec)));
     const second = tone(1046.5, [0.5], 1.2, (sec) => Math.exp(-2 * sec));
     second.samples.forEach((each, i) => {
       first.samples[i + 0.8 * RATE]! += each;
     });
     const reach = { lowest: 70, highest: 110, struckBars: true, expected: [84, 91] };
-    const strokes = barSegments(extractFeatures(first, reach), reach);
+    return barSegments(extractFeatures(first, reach), reach);
+  };
+
+  it("are heard through an earlier, louder bar that rings on", () => {
+    const strokes = struckOver(1, (sec) => Math.exp(-1.2 * sec));
     expect(strokes.map((stroke) => Math.round(stroke.midi!))).toEqual([91, 84]);
     expect(Math.abs(strokes[1]!.onsetSec - 0.8)).toBeLessThan(0.02);
   });
 
   it("begin where they are struck, though what rings in the room swells before", () => {
     const swell = (sec: number) => Math.exp(-0.5 * sec) * (1 - 0.35 * Math.exp(-(((sec - 0.7) / 0.03) ** 2)));
-    const ringing = tone(1568, [0.7], 2, (sec) => (sec < 0.2 ? 0 : swell(sec)));
-    const second = tone(1046.5, [0.5], 1.2, (sec) => Math.exp(-2 * sec));
-    second.samples.forEach((each, i) => {
-      ringing.samples[i + 0.8 * RATE]! += each;
-    });
-    const reach = { lowest: 70, highest: 110, struckBars: true, expected: [84, 91] };
-    const strokes = barSegments(extractFeatures(ringing, reach), reach);
+    const strokes = struckOver(0.7, swell);
     expect(strokes.map((stroke) => Math.round(stroke.midi!))).toEqual([91, 84]);
     expect(Math.abs(strokes[1]!.onsetSec - 0.8)).toBeLessThan(0.025);
   });

@@ -1,14 +1,15 @@
 import { describe, expect, it } from "vitest";
 import type { Features } from "../../src/core/listen/features";
-import type { Heard } from "../../src/core/listen/heard";
 import type { Segment } from "../../src/core/listen/segments";
 import { withoutStrangers } from "../../src/core/listen/strangers";
 import { timeline } from "../../src/core/score";
+import { heardAs } from "../support/heard";
 import { line } from "../support/music";
 
 const { notes } = timeline(line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:1 Eb5:1 D5:1 C5:1 | Bb4:4", { bpm: 60 }));
 const HOP_SEC = 0.005;
 const ASKED = 6;
+const RUN = { pass: 0, part: 0 };
 
 interface Sound {
   levelDb?: number;
@@ -21,17 +22,14 @@ interface Sound {
 /** Whether one note is still heard, played so among loud ones; those beside it are left out or not. */
 function isKept({ levelDb = -20, glide = 0, spread = 0.03, away = 0 }: Sound, besideMissed: boolean) {
   const outlineDb = new Float32Array(12 / HOP_SEC).fill(-60);
-  const heard = notes.map((note, i): Heard | undefined => {
+  const heard = notes.map((note, i) => {
     if (besideMissed && Math.abs(i - ASKED) === 1) return undefined;
     const { onsetSec } = note;
     const own = i === ASKED;
     outlineDb.fill(own ? levelDb : -20, onsetSec / HOP_SEC, (onsetSec + 0.8) / HOP_SEC);
-    return {
-      segment: { midi: note.midi, glide: own ? glide : 0, spread: own ? spread : 0.03 } as Segment,
-      ...{ segmentIndex: i, midi: note.midi! + (own ? away : 0), clarity: 1, oddDb: null },
-      ...{ run: { pass: 0, part: 0 }, onsetSec, offsetSec: onsetSec + 0.8, heldUntilSec: onsetSec + 0.8 },
-      ...{ unbroken: false, sureAttack: true, cracked: false, corrected: null, squeaked: false },
-    };
+    const segment = { midi: note.midi, glide: own ? glide : 0, spread: own ? spread : 0.03 } as Segment;
+    const midi = note.midi! + (own ? away : 0);
+    return heardAs(note, { segment, midi, run: RUN, onsetSec, offsetSec: onsetSec + 0.8 });
   });
   const features = { outlineDb, fineHopSec: HOP_SEC, midi: new Float32Array(1) } as Features;
   return withoutStrangers(notes, heard, features)[ASKED] !== undefined;

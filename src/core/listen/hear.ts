@@ -4,7 +4,7 @@ import { afterSqueak, cracksOpen, isCrack, squeaks, squeaksBetween } from "./ble
 import { isCorrected } from "./corrections";
 import type { Features } from "./features";
 import type { Heard, Run } from "./heard";
-import { octaveEvidence, oddPartialsLack, oddPartialsStand } from "./octave-evidence";
+import { octaveEvidence, oddPartialsLack, oddPartialsStand, oddPartialsWeak } from "./octave-evidence";
 import type { Chosen } from "./passes";
 import { continues, pitchFor, type Segment, usualPeakDb } from "./segments";
 
@@ -119,10 +119,11 @@ function soundingAs(
   const { away, oddDb } = evidence(asWritten);
   return { midi: asWritten + away, clarity: away === 0 ? clarity : OCTAVE_SURE, oddDb };
 }
+
 /** A note whose odd partials are far weaker than those of the notes near it in pitch sounds an octave up. */
 function octavesBeside(heard: readonly (Heard | undefined)[]): (Heard | undefined)[] {
   return heard.map((own) => {
-    if (!own || own.midi === null || own.oddDb === null) return own;
+    if (!own || own.midi === null || own.oddDb === null || !oddPartialsWeak(own.oddDb)) return own;
     const { midi, oddDb } = own;
     const others = heard.flatMap((each) =>
       each && each !== own && each.oddDb !== null && Math.abs(each.midi! - midi) <= NEAR_IN_PITCH

@@ -105,6 +105,11 @@ export function oddPartialsStand(oddDb: number): boolean {
   return oddDb > STAND_DB;
 }
 
+/** Whether a note's odd partials are weak enough to be held against those of other notes at all. */
+export function oddPartialsWeak(oddDb: number): boolean {
+  return oddDb < BESIDE.oddDb;
+}
+
 /**
  * Whether a note whose odd partials are weak, but not weak enough by themselves, has far weaker ones than the same player's other notes near
  * it: then it sounds an octave up.
@@ -112,7 +117,7 @@ export function oddPartialsStand(oddDb: number): boolean {
  * @param others  the same measure of notes within a fourth of it
  */
 export function oddPartialsLack(oddDb: number, others: readonly number[]): boolean {
-  return oddDb < BESIDE.oddDb && others.length >= BESIDE.least && oddDb < median(others) - BESIDE.weakerDb;
+  return oddPartialsWeak(oddDb) && others.length >= BESIDE.least && oddDb < median(others) - BESIDE.weakerDb;
 }
 
 /** The highest bin near a place of the spectrum, and the middle of what lies around it. */
