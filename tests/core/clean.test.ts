@@ -1,5 +1,16 @@
 import { describe, expect, it } from "vitest";
-import { compareTakes, countBars, countClean, proposeMarks, type TakeRank } from "../../src/core/progress";
+import { judgeRound } from "../../src/core/practice";
+import {
+  compareTakes,
+  countBars,
+  countClean,
+  goodThingOf,
+  proposeMarks,
+  recordedNotes,
+  type TakeRank,
+} from "../../src/core/progress";
+import { line, partFor } from "../support/music";
+import { spotless } from "../support/verdicts";
 
 const note = (
   verdict: "ok" | "missed" | "wrong-pitch",
@@ -37,6 +48,32 @@ describe("clean", () => {
       { measureIndex: 0, notes: 2, wrong: 0, untimely: 0 },
       { measureIndex: 3, notes: 2, wrong: 1, untimely: 1 },
     ]);
+  });
+});
+
+describe("a take of which the device left notes out", () => {
+  const { part } = partFor(line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:1 Eb5:1 D5:1 C5:1 | Bb4:2 F5:2"), "trumpet");
+  const without = (count: number, changes: Parameters<typeof spotless>[1] = {}) =>
+    spotless(part, {
+      ...Object.fromEntries(
+        Array.from({ length: count }, (_, i) => [i, { flags: ["not-recorded" as const], confidence: 0.1 }]),
+      ),
+      ...changes,
+    });
+
+  it("is counted by the others while they are nearly all", () => {
+    const take = without(2, { 9: { verdict: "missed" } });
+    expect(countClean(recordedNotes(take.notes))).toEqual({ notes: 8, clean: 7, wrong: 1 });
+    expect(proposeMarks(take).notes).toBe(3);
+    expect(judgeRound(take).outcome).toBe("nearly");
+  });
+
+  it("is no clean take, earns no mark and no praise when too many are missing", () => {
+    const take = without(6);
+    expect(countClean(recordedNotes(take.notes))).toEqual({ notes: 0, clean: 0, wrong: 0 });
+    expect(proposeMarks(take)).toEqual({});
+    expect(judgeRound(take).outcome).toBeNull();
+    expect(goodThingOf(take)).toBeNull();
   });
 });
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { recordTake, steadyHabits } from "../../demo/players";
-import { assess, silentGaps } from "../../src/core/listen";
+import { assess, gapSeconds, silentGaps } from "../../src/core/listen";
 import { line, partFor } from "../support/music";
 
 const { part } = partFor(line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:1 Eb5:1 D5:1 C5:1 | Bb4:4"), "trumpet");
@@ -50,8 +50,21 @@ describe("what a device left out of a recording", () => {
     const gap = { fromSec: from, toSec: to };
     expect(silentGaps(cut, [gap])).toEqual([gap]);
     expect(silentGaps(pcm, [gap, { fromSec: 0, toSec: 99 }])).toEqual([]);
-    // Behind the end there is nothing to hear either, and nothing to forgive.
-    expect(silentGaps(cut, [{ fromSec: 1000, toSec: 1001 }])).toHaveLength(1);
+    // A recorder writes the silence it puts in its place: behind the end nothing was left out, what stands there was not played.
+    const endSec = cut.samples.length / cut.sampleRate;
+    expect(silentGaps(cut, [{ fromSec: endSec + 1, toSec: endSec + 20 }])).toEqual([]);
+    expect(silentGaps(cut, [{ fromSec: from, toSec: endSec + 20 }])).toEqual([]);
+  });
+
+  it("counts every moment of gaps once, up to the end of the recording", () => {
+    const gaps = [
+      { fromSec: 8, toSec: 30 },
+      { fromSec: 1, toSec: 2 },
+      { fromSec: 1.5, toSec: 3 },
+      { fromSec: 40, toSec: 50 },
+    ];
+    expect(gapSeconds(gaps, 10)).toBe(4);
+    expect(gapSeconds([], 10)).toBe(0);
   });
 
   it("changes nothing elsewhere", () => {

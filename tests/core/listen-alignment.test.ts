@@ -74,7 +74,7 @@ describe("the alignment", () => {
       notes.slice(0, 1),
       [70, 71, 82, 75].map((midi, i) => sound(i, midi)),
     );
-    const [right, semitone, octave, other] = [...costs.pitch] as [number, number, number, number];
+    const [right, semitone, octave, other] = [...costs.pitch[0]!] as [number, number, number, number];
     expect(right).toBeLessThan(0);
     expect(semitone).toBeLessThan(octave);
     expect(octave).toBeLessThan(other);

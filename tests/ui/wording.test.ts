@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Assessment, NoteVerdict } from "../../src/core/listen";
 import { fingeringFor, INSTRUMENTS, instrumentById, parsePitch, STAGES } from "../../src/core/music";
-import { fingerMoves, PRACTICE_STEPS, pathOf } from "../../src/core/practice";
+import { fingerMoves, judgeRound, PRACTICE_STEPS, pathOf } from "../../src/core/practice";
 import { type CauseKind, proposeMarks } from "../../src/core/progress";
 import { stageBrings, timeline } from "../../src/core/score";
 import { fitToBudget, TEMPLATES, usualBlock } from "../../src/core/warmup";
@@ -24,6 +24,7 @@ import {
   meaningOf,
   movesText,
   nameList,
+  outcomeSentence,
   placeName,
   REMEDIES,
   remediesFor,
@@ -293,13 +294,20 @@ describe("the take in one sentence", () => {
 
   it("says what a busy device left out, where, and that nobody is blamed for it", () => {
     const unrecorded: Partial<NoteVerdict> = { flags: ["not-recorded"], confidence: 0.1 };
-    const cut = spotless(part, { 3: unrecorded, 4: unrecorded, 8: unrecorded });
+    const cut = spotless(part, { 4: unrecorded, 8: unrecorded });
     expect(leftOutSentence(cut, 1.26, false)).toBe(
       "The player's device left out 1.3 s of sound: what is missing in bars 2 and 3 is not held against the player.",
     );
     expect(leftOutSentence(cut, null, true)).toBe(
       "Your device left some sound out in bars 2 and 3. That does not count against you.",
     );
+    expect(takeSentence(cut, true, part)).toBe("9 of 9 notes found.");
+    // Too much of it: nobody can say how the line was played.
+    const holes = spotless(part, { 3: unrecorded, 4: unrecorded, 8: unrecorded });
+    expect(takeSentence(holes, true, part)).toMatch(/left out too much.*record it once more/);
+    expect(outcomeSentence(judgeRound(holes))).toMatch(/Your device left too much of that out/);
+    expect(leftOutSentence(holes, 4, true)).toBeNull();
+    expect(leftOutSentence(holes, 4, false)).toMatch(/4\.0 s of sound: too much to count/);
     // Between two notes, or in a take that was not matched: it is said, and not to the child.
     expect(leftOutSentence(spotless(part), 0.3, false)).toMatch(/0\.3 s of sound\. No verdict hangs on it/);
     expect(leftOutSentence(null, 2, false)).not.toBeNull();

@@ -20,6 +20,8 @@ export const COST = {
   jumpInsideBar: 0.8,
   jumpAfterGap: -0.6,
   skipForwardPerNote: 0.35,
+  /** What is left over before a jump costs so many times as much (at 1 a flute of the combined bench was said to begin again out of a television). */
+  beforeJump: 1.5,
   shared: 0.3,
   sharedUnbroken: 1,
   faintAgain: 0.8,
@@ -29,9 +31,14 @@ export const COST = {
   /** A sound before the first note or after the last; a stroke, which has no pitch to tell it by, and all of them together. */
   outside: 1,
   strokeOutside: 0.3,
+  /** Of even strokes the first ones are the beginning: what goes on behind the line is too much, what is missing was not reached. */
+  strokeBefore: 0.32,
+  strokeUnbegun: 1.25,
   strokesOutside: 6,
   unreached: 1.2,
   unreachedCap: 6,
+  /** A stroke that is heard gains nothing: of a long rhythm so much a note, or with ten of 300 left out it were cheaper to hear none. */
+  strokesUnreached: 0.15,
 };
 /**
  * What is soft, or holds no pitch, is hardly the player's: a television, a child next door, breath. Levels against the take's usual one, dB;
@@ -53,13 +60,14 @@ const GAP = { freeRatio: 0.12, freeSec: 0.05, unit: 0.4, proportional: 0.6, cap:
  * What everything costs that does not depend on the tempo, worked out once for a take; for N notes and M segments.
  */
 export interface AlignmentCosts {
-  /** N x M: to hear a segment as a note. */
-  pitch: Float32Array;
+  /** To hear a segment as a note: the note's row, and in it one value a segment. Notes of one pitch share a row. */
+  pitch: readonly Float32Array[];
   /** M + 1 sums from the first segment on: to leave segments over inside the line. */
   leftOver: Float64Array;
   /** To leave segments over before the line or after it, from one place to another. */
   outside(from: number, to: number): number;
-  /** Before the first matched note and after the last: to leave so many notes unplayed. */
+  /** Before the first matched note, and after the last: to leave so many notes unplayed. */
+  unbegun(notes: number): number;
   unreached(notes: number): number;
   /** Whether a segment is the pitch before going on with hardly a dip. */
   faint: readonly boolean[];
@@ -86,39 +94,36 @@ export function alignmentCosts(notes: readonly SoundingNote[], segments: readonl
     outside[j + 1] = outside[j]! + Math.min(cost, COST.outside * own[j]!);
   });
   const strokes = notes.every(({ midi }) => midi === null);
+  const unreachedCap = Math.max(COST.unreachedCap, strokes ? COST.strokesUnreached * notes.length : 0);
   return {
-    pitch: pitchCostTable(notes, segments),
+    pitch: pitchCosts(notes, segments),
     leftOver,
     outside: strokes
-      ? (from, to) => Math.min(COST.strokesOutside, COST.strokeOutside * (to - from))
+      ? (from, to) =>
+          Math.min(COST.strokesOutside, (from === 0 ? COST.strokeBefore : COST.strokeOutside) * (to - from))
       : (from, to) => outside[to]! - outside[from]!,
-    unreached: (count) => Math.min(COST.unreachedCap, COST.unreached * count),
+    unbegun: (count) => Math.min(unreachedCap, (strokes ? COST.strokeUnbegun : COST.unreached) * count),
+    unreached: (count) => Math.min(unreachedCap, COST.unreached * count),
     faint: segments.map((segment, j) => goesOn[j]! && segment.dipDb < FAINT_DIP_DB),
     earliest: segments.map((_, j) => earliestBefore(j, again)),
   };
 }
 
-function pitchCostTable(notes: readonly SoundingNote[], segments: readonly Segment[]): Float32Array {
-  const table = new Float32Array(notes.length * segments.length);
-  notes.forEach((note, i) => {
-    segments.forEach((segment, j) => {
-      if (note.midi === null || segment.midi === null) {
-        if (segment.foreign) table[i * segments.length + j] = COST.foreignHeard;
-        return;
-      }
-      const off = Math.abs(pitchFor(segment, note.midi) - note.midi);
-      const octave = Math.abs(off - 12) < 0.6 || Math.abs(off - 24) < 0.6;
-      table[i * segments.length + j] =
-        off < 0.55
-          ? COST.rightPitch + 0.15 * off
-          : off < 1.4
-            ? COST.semitoneOff
-            : octave
-              ? COST.octaveOff
-              : COST.wrong;
-    });
+function pitchCosts(notes: readonly SoundingNote[], segments: readonly Segment[]): Float32Array[] {
+  const rows = new Map<number | null, Float32Array>();
+  return notes.map(({ midi }) => {
+    const row = rows.get(midi) ?? Float32Array.from(segments, (segment) => pitchCost(midi, segment));
+    rows.set(midi, row);
+    return row;
   });
-  return table;
+}
+
+function pitchCost(midi: number | null, segment: Segment): number {
+  if (midi === null || segment.midi === null) return segment.foreign ? COST.foreignHeard : 0;
+  const off = Math.abs(pitchFor(segment, midi) - midi);
+  if (off < 0.55) return COST.rightPitch + 0.15 * off;
+  if (off < 1.4) return COST.semitoneOff;
+  return Math.abs(off - 12) < 0.6 || Math.abs(off - 24) < 0.6 ? COST.octaveOff : COST.wrong;
 }
 
 /** How much each segment counts as the player's own, 0 to 1: by its loudness and how steady its pitch is. */

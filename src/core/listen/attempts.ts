@@ -25,7 +25,9 @@ export type AttemptRule = "best" | "last";
  */
 export function foundShare({ take, notes, extras }: Pick<Assessment, "take" | "notes" | "extras">): number {
   if (take.status !== "assessed" || notes.length === 0) return 0;
-  const count = (verdict: NoteVerdict["verdict"]) => notes.filter((note) => note.verdict === verdict).length;
+  const recorded = notes.filter(({ flags }) => !flags.includes("not-recorded"));
+  const count = (verdict: NoteVerdict["verdict"]) =>
+    recorded.filter((note) => note.verdict === verdict).length;
   return Math.max(0, (count("ok") - count("wrong-pitch") / 2 - extras.length / 2) / notes.length);
 }
 

@@ -1,3 +1,4 @@
+import type { SoundingNote } from "../score";
 import type { Match } from "./align";
 import { SAME_SOUND } from "./blemishes";
 import type { Heard } from "./heard";
@@ -55,6 +56,35 @@ function isExtra(
     const related = [0, ...SAME_SOUND].some((each) => Math.abs(away - each) < 0.8);
     return related && gap < EXTRA.pauseSec && dip < EXTRA.dipDb;
   });
+}
+
+/** A stroke goes on in the beat when it comes after one of the gaps that are written, within so much of it, or so many seconds. */
+const GOES_ON = { share: 0.12, sec: 0.06 };
+
+/** Strokes behind the last one that go on in the player's own beat: nine instead of eight, or the rhythm twice. */
+export function strokesBeyond(
+  notes: readonly SoundingNote[],
+  segments: readonly Segment[],
+  matches: readonly Match[],
+  secPerQuarter: number,
+): Assessment["extras"] {
+  const last = matches.findLast(({ note }) => note === notes.length - 1);
+  if (!last) return [];
+  const written = notes.map(
+    ({ onsetQuarters, durationQuarters }, i) =>
+      secPerQuarter * ((notes[i + 1]?.onsetQuarters ?? onsetQuarters + durationQuarters) - onsetQuarters),
+  );
+  const within = (gap: number) => Math.max(GOES_ON.sec, GOES_ON.share * gap);
+  const longest = Math.max(...written);
+  const usualDb = usualPeakDb(matches.map(({ segment }) => segments[segment]!));
+  const beyond: Segment[] = [];
+  for (const stroke of segments.slice(last.segment + 1)) {
+    const gap = stroke.onsetSec - (beyond.at(-1) ?? segments[last.segment]!).onsetSec;
+    if (gap > longest + within(longest)) break;
+    if (stroke.foreign || stroke.peakDb < usualDb - EXTRA.softerDb) continue;
+    if (written.some((each) => Math.abs(gap - each) <= within(each))) beyond.push(stroke);
+  }
+  return beyond.map(({ onsetSec }) => ({ onset: round(onsetSec, 3), midi: null }));
 }
 
 export function extraNotes(

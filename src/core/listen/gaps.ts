@@ -77,15 +77,28 @@ export function liesInGaps(gaps: readonly Gap[], fromSec: number, toSec: number)
 const NOTHING = { level: 0.002, edgeSec: 0.004 };
 
 /**
- * Gaps that can be: where a recorder leaves sound out it writes silence. What a sender says of a recording that goes on there is not
- * believed, or a wrong note could be declared away.
+ * Gaps that can be: where a recorder leaves sound out it writes silence. What a sender says of a recording that goes on there, or has ended
+ * before, is not believed, or a wrong note could be declared away, and all that was never played.
  */
 export function silentGaps({ samples, sampleRate }: Pcm, gaps: readonly Gap[]): Gap[] {
+  const endSec = samples.length / sampleRate + EDGE_SEC;
   return gaps.filter(({ fromSec, toSec }) => {
+    if (toSec > endSec) return false;
     const from = Math.round(Math.max(0, fromSec + NOTHING.edgeSec) * sampleRate);
     const to = Math.round((toSec - NOTHING.edgeSec) * sampleRate);
     return samples.subarray(from, to).every((sample) => Math.abs(sample) < NOTHING.level);
   });
+}
+
+/** How much of a recording lies in gaps, each moment counted once, seconds. */
+export function gapSeconds(gaps: readonly Gap[], endSec: number): number {
+  let [sum, heardTo] = [0, 0];
+  for (const { fromSec, toSec } of gaps.toSorted((a, b) => a.fromSec - b.fromSec)) {
+    const end = Math.min(toSec, endSec);
+    sum += Math.max(0, end - Math.max(fromSec, heardTo));
+    heardTo = Math.max(heardTo, end);
+  }
+  return sum;
 }
 
 /** The gaps of a recording as they stand in a stretch of it: in seconds from its beginning, those that reach into it. */

@@ -2,11 +2,11 @@ import type { SoundingNote } from "../score";
 import type { Alignment } from "./align";
 import { pitchedSegments } from "./cutting";
 import type { Features, PitchReach } from "./features";
+import type { Judgement } from "./judge";
 import { soundFloorDb } from "./levels";
 import { splitPasses } from "./passes";
 import { continues, lasting, pitchFor, type Segment, usualPeakDb } from "./segments";
 import { percentile } from "./statistics";
-import type { Assessment } from "./types";
 
 const TOO_QUIET_DB = -58;
 /**
@@ -60,13 +60,19 @@ export function isThisLine(
  * share of all there can be ("talk against a rhythm").
  */
 const RHYTHM = { leastAttacks: 6, evidence: 8, shareOfAll: 0.6 };
+/**
+ * Nobody is asked for a rhythm and claps it in less than this share of its time: strokes as fast as they can be made fit any rhythm ("strokes
+ * that are no rhythm" of the tests: eight quarters at 300 instead of 100 a minute were all right and in time).
+ */
+const FASTEST = 0.5;
 
-/** The same for strokes: enough of them in step, and not more beside the line than in it. */
+/** The same for strokes: enough of them in step, not more beside the line than in it, and not far too fast. */
 export function isThisRhythm(
   alignment: Alignment,
   notes: readonly SoundingNote[],
   segments: readonly Segment[],
-  judged: Pick<Assessment, "notes" | "extras">,
+  judged: Pick<Judgement, "notes" | "extras" | "beat">,
+  markedSecPerQuarter: number,
 ): boolean {
   const matched = judged.notes.filter((note) => note.verdict !== "missed").length;
   const { share, evidence } = lineFit(alignment, notes, segments);
@@ -75,7 +81,8 @@ export function isThisRhythm(
     matched >= Math.min(RHYTHM.leastAttacks, 0.5 * notes.length) &&
     evidence >= Math.min(RHYTHM.evidence, RHYTHM.shareOfAll * allOfIt) &&
     share >= LINE.share &&
-    judged.extras.length <= notes.length
+    judged.extras.length <= notes.length &&
+    judged.beat.secPerQuarter >= FASTEST * markedSecPerQuarter
   );
 }
 

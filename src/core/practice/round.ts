@@ -1,7 +1,7 @@
 import type { Assessment, Mode, Sung } from "../listen";
 import { modeFor } from "../listen";
 import { comfortableNote, onOneNote } from "../playalong";
-import { countClean, isClean } from "../progress";
+import { countClean, isClean, recordedNotes } from "../progress";
 import { cutBars, type Measure, measureOfEvents, type Score } from "../score";
 import type { Outcome } from "./ladder";
 import type { Leg, Place } from "./path";
@@ -61,7 +61,12 @@ export interface Judged {
  * than seven of ten were right. In a line of few notes one uneven note is let pass: an engine may err once, a child too.
  * Another piece counts as poor, silence and noise as nothing.
  */
-export function judgeRound({ take, notes, breaks }: Pick<Assessment, "take" | "notes" | "breaks">): Judged {
+export function judgeRound({
+  take,
+  breaks,
+  ...heard
+}: Pick<Assessment, "take" | "notes" | "breaks">): Judged {
+  const notes = recordedNotes(heard.notes);
   const { clean, wrong } = countClean(notes);
   const told = { notes: notes.length, clean, wrong, status: take.status };
   if (take.status === "no-match") return { ...told, outcome: "poor" };

@@ -1,7 +1,7 @@
 import { type Assessment, loudnessSteps, type NoteVerdict } from "../listen";
 import type { Pitch } from "../music";
 import type { Score } from "../score";
-import { isClean } from "./clean";
+import { isClean, recordedNotes } from "./clean";
 import { driftsFrom } from "./drift";
 import { barsLeftOut } from "./left-out";
 import { marksNotHeard } from "./marks";
@@ -296,7 +296,8 @@ export type GoodThing =
 
 /** The best that can honestly be said of a take; null where nothing was measured to be good. */
 export function goodThingOf(assessment: Assessment): GoodThing | null {
-  const { notes, take, breaks } = assessment;
+  const { take, breaks } = assessment;
+  const notes = recordedNotes(assessment.notes);
   if (take.status !== "assessed" || notes.length === 0) return null;
   const found = notes.filter(({ verdict }) => verdict === "ok");
   if (found.length === notes.length) return { kind: "all-notes", notes: notes.length };

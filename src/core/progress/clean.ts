@@ -17,6 +17,15 @@ export function isClean(note: Pick<NoteVerdict, "verdict" | "timing" | "length">
   return note.verdict === "ok" && !isUneven(note);
 }
 
+/** So much of a line has to be in a recording; else nobody can say how it was played. */
+const LEAST_RECORDED = 0.8;
+
+/** The notes a recording is judged by: those its device did not leave out; none where it left out too many. */
+export function recordedNotes<N extends Pick<NoteVerdict, "flags">>(notes: readonly N[]): N[] {
+  const recorded = notes.filter(({ flags }) => !flags.includes("not-recorded"));
+  return recorded.length >= LEAST_RECORDED * notes.length ? recorded : [];
+}
+
 /** Found, but early, late, short or long. */
 export function isUneven(note: Pick<NoteVerdict, "timing" | "length">): boolean {
   return (

@@ -6,6 +6,7 @@ export {
   countClean,
   isClean,
   isUneven,
+  recordedNotes,
   type TakeRank,
 } from "./clean";
 export { everyNoteOf, everyNoteTogether } from "./every-note";

@@ -1,5 +1,5 @@
 import type { Assessment } from "../listen";
-import { isUneven } from "./clean";
+import { isUneven, recordedNotes } from "./clean";
 
 /** What a take is marked by where a band said nothing else. */
 export const CRITERIA = ["notes", "rhythm", "tone", "articulation", "dynamics", "posture"] as const;
@@ -16,16 +16,17 @@ export const NOTICEABLE_DRIFT_PERCENT = 8;
  * director.
  */
 export function proposeMarks(assessment: Assessment): Partial<Record<Criterion, number>> {
-  if (assessment.take.status !== "assessed" || assessment.notes.length === 0) return {};
-  const played = assessment.notes.filter((note) => note.verdict !== "missed");
+  const notes = recordedNotes(assessment.notes);
+  if (assessment.take.status !== "assessed" || notes.length === 0) return {};
+  const played = notes.filter((note) => note.verdict !== "missed");
   const level = (good: number, all: number) =>
     4 - STEPS.filter((step) => good / Math.max(1, all) < step).length;
-  const right = assessment.notes.filter((note) => note.verdict === "ok").length;
+  const right = notes.filter((note) => note.verdict === "ok").length;
   const even = played.filter((note) => !isUneven(note)).length;
-  const unblemished = played.filter((note) => note.flags.every((flag) => flag === "not-recorded")).length;
+  const unblemished = played.filter((note) => note.flags.length === 0).length;
   const less = (assessment.breaks.length > 0 ? 1 : 0) + (driftsNoticeably(assessment) ? 1 : 0);
   return {
-    notes: level(right, assessment.notes.length),
+    notes: level(right, notes.length),
     rhythm: Math.max(1, level(even, played.length) - less),
     articulation: level(unblemished, played.length),
   };

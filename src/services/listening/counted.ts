@@ -7,6 +7,7 @@ import {
   countClean,
   type Overrule,
   overruled,
+  recordedNotes,
   withoutExempt,
 } from "../../core/progress";
 import { measureOfEvents, type Score } from "../../core/score";
@@ -38,10 +39,10 @@ export async function overrulesOf(takeIds: readonly string[]): Promise<Map<strin
   return words;
 }
 
-/** How many notes there are, clean and wrong: none where a director set aside what was heard. */
+/** How many notes there are, clean and wrong: none where a director set aside what was heard, or the device left too much out. */
 export function notesOf(assessment: Assessment, { part, exempt }: CountedBy, words: readonly Overrule[]) {
   const judged = overruled(withoutExempt(assessment, part, exempt), part, words);
-  const count = countClean(judged?.notes ?? []);
+  const count = countClean(recordedNotes(judged?.notes ?? []));
   return { judged, counts: { notesTotal: count.notes, notesClean: count.clean, notesWrong: count.wrong } };
 }
 
@@ -61,7 +62,7 @@ export async function keepCounted(
   const { judged } = notesOf(assessment, by, words);
   const own = { assessmentId, bandId: take.bandId };
   await AssessmentBar.bulkCreate(
-    countBars(judged?.notes ?? [], measureOfEvents(part)).map((bar) => ({
+    countBars(recordedNotes(judged?.notes ?? []), measureOfEvents(part)).map((bar) => ({
       ...own,
       ...bar,
       measureIndex: bar.measureIndex + (take.firstBar ?? 0),

@@ -1,4 +1,5 @@
 import type { WhereOptions } from "sequelize";
+import { gapSeconds } from "../../core/listen";
 import { currentResults, Mark, Review, Take, User } from "../../data";
 import { found } from "../actor";
 import type { TakeSummary } from "../practice/wire";
@@ -36,7 +37,7 @@ export async function takeSummaries(where: WhereOptions): Promise<TakeSummary[]>
       seconds: Number(take.seconds),
       state: take.state,
       problem: take.problem,
-      leftOutSec: (take.gaps ?? []).reduce((sum, { fromSec, toSec }) => sum + toSec - fromSec, 0),
+      leftOutSec: gapSeconds(take.gaps ?? [], Number(take.seconds)),
       assessment: assessments.find((each) => each.takeId === take.id)?.result ?? null,
       review: review
         ? {

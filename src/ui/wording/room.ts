@@ -118,10 +118,12 @@ function snagWhy(snag: Snag | null): string {
 
 /** What came of a round, in one sentence. */
 export function outcomeSentence({ outcome, notes, clean, wrong, status }: Judged): string {
-  if (outcome === null)
-    return status === "too-quiet"
-      ? "Nothing was loud enough to hear. Play nearer to the microphone."
+  if (outcome === null) {
+    if (status === "too-quiet") return "Nothing was loud enough to hear. Play nearer to the microphone.";
+    return status === "assessed"
+      ? "Your device left too much of that out. It does not count: close other programs and play it again."
       : "That could not be heard as this line. It does not count.";
+  }
   if (status === "no-match") return "That was not this line. Look at the first note, then try again.";
   if (outcome === "clean")
     return clean === notes ? `Clean: all ${notes} notes.` : `Clean: ${clean} of ${notes} notes.`;

@@ -1,6 +1,6 @@
 import type { Assessment, ByEar } from "../../core/listen";
 import { pitchName, spellMidi } from "../../core/music";
-import { type Cause, type CausePlace, causesOf } from "../../core/progress";
+import { type Cause, type CausePlace, causesOf, recordedNotes } from "../../core/progress";
 import type { Score } from "../../core/score";
 import { type AdviceWords, adviceTemplate, fillWords, USUAL_WORDS } from "./advice";
 import { nameList } from "./names";
@@ -297,11 +297,14 @@ export function leftOutSentence(
 ): string | null {
   const notes = assessment?.notes.filter(({ flags }) => flags.includes("not-recorded")) ?? [];
   if (notes.length === 0 && (leftOutSec ?? 0) < LEAST_LEFT_OUT_SEC) return null;
+  const tooMuch = notes.length > 0 && recordedNotes(assessment!.notes).length === 0;
   if (forPlayer)
-    return notes.length === 0
+    return notes.length === 0 || tooMuch
       ? null
       : `Your device left some sound out in ${barNames(notes)}. That does not count against you.`;
   const sound = leftOutSec === null ? "some sound" : `${Math.max(0.1, leftOutSec).toFixed(1)} s of sound`;
+  if (tooMuch)
+    return `The player's device left out ${sound}: too much to count this take. Listen, or ask for it once more.`;
   return notes.length === 0
     ? `The player's device left out ${sound}. No verdict hangs on it.`
     : `The player's device left out ${sound}: what is missing in ${barNames(notes)} is not held against the player.`;
@@ -317,8 +320,13 @@ export function takeSentence(assessment: Assessment, forPlayer: boolean, score: 
   if (status === "no-match")
     return `The bench could not match this with the line${forPlayer ? ". Is it the right one? Your director will listen" : "; it may be another piece. Listen for yourself"}.`;
   if (assessment.byEar) return byEarSentence(assessment.byEar, assessment.take.tuningCents);
-  const wrong = assessment.notes.filter((note) => note.verdict !== "ok").length;
-  const all = assessment.notes.length;
+  const notes = recordedNotes(assessment.notes);
+  if (assessment.notes.length > 0 && notes.length === 0)
+    return forPlayer
+      ? "Your device left out too much of this take. Close other programs and record it once more."
+      : "The device left out too much of this take to count it. Listen, or have it played once more.";
+  const wrong = notes.filter((note) => note.verdict !== "ok").length;
+  const all = notes.length;
   const sounds = strokesOnly(score) ? "strokes" : "notes";
   const octave = flags.includes("octave")
     ? ` All of it sounded in another octave than ${you === "you" ? "your part" : "the part"}.`
