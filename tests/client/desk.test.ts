@@ -8,7 +8,7 @@ import {
 } from "../../src/views/practice/room/desk";
 
 const told: ToldRound = {
-  judged: { outcome: "clean", notes: 4, clean: 4, wrong: 0, status: "assessed" },
+  judged: { outcome: "clean", notes: 4, clean: 4, wrong: 0, tooMany: 0, status: "assessed" },
   assessment: {} as ToldRound["assessment"],
   sung: null,
   bpm: 80,

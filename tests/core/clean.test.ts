@@ -103,6 +103,7 @@ describe("proposed marks", () => {
     const take = (driftPercent: number) => ({
       take: { status: "assessed", tempoBpm: 80, driftPercent, tuningCents: 0, flags: [] },
       notes: Array.from({ length: 12 }, (_, index) => ({ ...note("ok"), index, flags: [] })),
+      extras: [],
       breaks: [],
     });
     const rhythm = (driftPercent: number) => proposeMarks(take(driftPercent) as never).rhythm;

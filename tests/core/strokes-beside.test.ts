@@ -1,6 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { recordTake, steadyHabits } from "../../demo/players";
 import { assess, assessTaps } from "../../src/core/listen";
+import { judgeRound } from "../../src/core/practice";
+import { proposeMarks } from "../../src/core/progress";
 import { timeline } from "../../src/core/score";
 import { line, partFor } from "../support/music";
 
@@ -18,6 +20,13 @@ describe("strokes that go on behind the end", () => {
     const { status, right, extras } = heard(even(count, 0.6));
     expect([status, right, extras.length]).toEqual(["assessed", 8, count - 8]);
     expect(extras[0]!.onset).toBeCloseTo(1 + 8 * 0.6, 2);
+  });
+
+  it("keep a round from being clean, and are said", () => {
+    const judged = judgeRound(assessTaps(QUARTERS, even(11, 0.6), { bpm: 100 }));
+    expect(judged).toMatchObject({ outcome: "nearly", clean: 8, tooMany: 3 });
+    expect(judgeRound(assessTaps(QUARTERS, even(8, 0.6), { bpm: 100 })).outcome).toBe("clean");
+    expect(proposeMarks(assessTaps(QUARTERS, even(16, 0.6).slice(0, 12), { bpm: 100 })).notes).toBe(2);
   });
 
   it("are the bars again when they are just those", () => {

@@ -52,28 +52,32 @@ export interface Judged {
   notes: number;
   clean: number;
   wrong: number;
+  /** Strokes nobody wrote, or notes when there are several: an engine may err once. */
+  tooMany: number;
   /** What to say when there is no outcome. */
   status: Assessment["take"]["status"];
 }
 
 /**
- * Whether a round was clean: every note found, at least nine of ten in time and full, no stop on the way; poor when fewer
- * than seven of ten were right. In a line of few notes one uneven note is let pass: an engine may err once, a child too.
+ * Whether a round was clean: every note found and none too many, at least nine of ten in time and full, no stop on the way; poor when
+ * fewer than seven of ten were right. In a line of few notes one uneven note is let pass: an engine may err once, a child too.
  * Another piece counts as poor, silence and noise as nothing.
  */
 export function judgeRound({
   take,
   breaks,
+  extras,
   ...heard
-}: Pick<Assessment, "take" | "notes" | "breaks">): Judged {
+}: Pick<Assessment, "take" | "notes" | "breaks" | "extras">): Judged {
   const notes = recordedNotes(heard.notes);
   const { clean, wrong } = countClean(notes);
-  const told = { notes: notes.length, clean, wrong, status: take.status };
+  const tooMany = extras.length > 1 || extras.some(({ midi }) => midi === null) ? extras.length : 0;
+  const told = { notes: notes.length, clean, wrong, tooMany, status: take.status };
   if (take.status === "no-match") return { ...told, outcome: "poor" };
   if (take.status !== "assessed" || notes.length === 0) return { ...told, outcome: null };
   const stopped = breaks.length > 0;
   const uneven = notes.length - clean - wrong;
-  if (wrong === 0 && !stopped && (clean >= CLEAN_SHARE * notes.length || uneven <= 1))
+  if (wrong === 0 && tooMany === 0 && !stopped && (clean >= CLEAN_SHARE * notes.length || uneven <= 1))
     return { ...told, outcome: "clean" };
   return { ...told, outcome: clean < POOR_SHARE * notes.length ? "poor" : "nearly" };
 }
@@ -87,7 +91,7 @@ const SUNG_SHARE = 0.6;
  */
 export function judgeSinging({ notes, found }: Sung): Judged {
   const silent = notes.filter(({ heard }) => heard === "silent").length;
-  const told = { notes: notes.length, clean: found, wrong: notes.length - found };
+  const told = { notes: notes.length, clean: found, wrong: notes.length - found, tooMany: 0 };
   if (silent === notes.length) return { ...told, outcome: null, status: "no-music" };
   return { ...told, outcome: found >= SUNG_SHARE * notes.length ? "clean" : "nearly", status: "assessed" };
 }

@@ -11,7 +11,7 @@ const STEPS = [0.95, 0.85, 0.65];
 export const NOTICEABLE_DRIFT_PERCENT = 8;
 
 /**
- * What the bench would mark, for the criteria it can hear: notes by pitch, rhythm by time and length, less one for pauses
+ * What the bench would mark, for the criteria it can hear: notes by pitch and by what is too many, rhythm by time and length, less one for pauses
  * and one for a beat that runs away or sags, articulation by attacks. Tone, dynamics and posture are left to the
  * director.
  */
@@ -26,7 +26,7 @@ export function proposeMarks(assessment: Assessment): Partial<Record<Criterion, 
   const unblemished = played.filter((note) => note.flags.length === 0).length;
   const less = (assessment.breaks.length > 0 ? 1 : 0) + (driftsNoticeably(assessment) ? 1 : 0);
   return {
-    notes: level(right, notes.length),
+    notes: level(right, notes.length + assessment.extras.length),
     rhythm: Math.max(1, level(even, played.length) - less),
     articulation: level(unblemished, played.length),
   };

@@ -117,7 +117,7 @@ function snagWhy(snag: Snag | null): string {
 }
 
 /** What came of a round, in one sentence. */
-export function outcomeSentence({ outcome, notes, clean, wrong, status }: Judged): string {
+export function outcomeSentence({ outcome, notes, clean, wrong, tooMany, status }: Judged): string {
   if (outcome === null) {
     if (status === "too-quiet") return "Nothing was loud enough to hear. Play nearer to the microphone.";
     return status === "assessed"
@@ -127,7 +127,8 @@ export function outcomeSentence({ outcome, notes, clean, wrong, status }: Judged
   if (status === "no-match") return "That was not this line. Look at the first note, then try again.";
   if (outcome === "clean")
     return clean === notes ? `Clean: all ${notes} notes.` : `Clean: ${clean} of ${notes} notes.`;
-  if (outcome === "nearly") return `Nearly: ${clean} of ${notes} notes were right and in time.`;
+  const beside = tooMany > 0 ? `, and ${tooMany} too many` : "";
+  if (outcome === "nearly") return `Nearly: ${clean} of ${notes} notes were right and in time${beside}.`;
   return wrong > 0
     ? `${clean} of ${notes} notes were right. Take it slower.`
     : "The beat got lost. Take it slower.";
