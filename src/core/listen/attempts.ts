@@ -1,7 +1,7 @@
 import type { Pcm } from "../audio";
 import { type Score, timeline } from "../score";
 import { assess } from "./assess";
-import { gapsWithin } from "./gaps";
+import { gapsWithin, wasRecorded } from "./gaps";
 import { percentile } from "./statistics";
 import type { Assessment, AssessOptions, Attempt, NoteVerdict } from "./types";
 
@@ -25,7 +25,7 @@ export type AttemptRule = "best" | "last";
  */
 export function foundShare({ take, notes, extras }: Pick<Assessment, "take" | "notes" | "extras">): number {
   if (take.status !== "assessed" || notes.length === 0) return 0;
-  const recorded = notes.filter(({ flags }) => !flags.includes("not-recorded"));
+  const recorded = notes.filter(wasRecorded);
   const count = (verdict: NoteVerdict["verdict"]) =>
     recorded.filter((note) => note.verdict === verdict).length;
   return Math.max(0, (count("ok") - count("wrong-pitch") / 2 - extras.length / 2) / notes.length);

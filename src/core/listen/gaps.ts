@@ -42,6 +42,11 @@ export function forgiveGaps(
   });
 }
 
+/** Whether the device kept the sound of a note: else nothing is said of it. */
+export function wasRecorded({ flags }: Pick<NoteVerdict, "flags">): boolean {
+  return !flags.includes("not-recorded");
+}
+
 /**
  * What was heard beside the notes, without what the device did itself: sound that comes back after it was left out looks like an attack,
  * and what was left out like a pause or an early end.

@@ -2,7 +2,7 @@ export { assess, followTake, LONGEST_TAKE_SEC, type TakeFollower } from "./asses
 export { type AttemptRule, assessAttempts, foundShare } from "./attempts";
 export { pitchedSegments } from "./cutting";
 export { extractFeatures } from "./features";
-export { gapSeconds, gapsWithin, silentGaps } from "./gaps";
+export { gapSeconds, gapsWithin, silentGaps, wasRecorded } from "./gaps";
 export { type Held, LIVE_FRAME, type LiveFrame, makeHoldFollower, makeLiveReader } from "./live";
 export type { Trace } from "./melody-take";
 export { modeFor } from "./mode";

@@ -1,4 +1,4 @@
-import { type Assessment, loudnessSteps, type NoteVerdict } from "../listen";
+import { type Assessment, loudnessSteps, type NoteVerdict, wasRecorded } from "../listen";
 import type { Pitch } from "../music";
 import type { Score } from "../score";
 import { isClean, recordedNotes } from "./clean";
@@ -271,7 +271,7 @@ function nameOf(pitch: Pitch | null): string {
 
 /** What is to be said of a note; the gravest only. A note that is early because everything rushes is no cause of its own. */
 function kindOf(note: NoteVerdict, drifts: boolean, twice: boolean): CauseKind | null {
-  if (note.flags.includes("not-recorded")) return null;
+  if (!wasRecorded(note)) return null;
   if (note.flags.includes("heard-wrong")) return "heard-wrong";
   if (note.verdict === "missed") return "missed";
   if (note.verdict === "wrong-pitch") return note.kind ?? "other";

@@ -1,4 +1,4 @@
-import type { NoteVerdict } from "../listen";
+import { type NoteVerdict, wasRecorded } from "../listen";
 
 /** What a take's notes come to, each note in one of the three. */
 export interface CleanCount {
@@ -22,7 +22,7 @@ const LEAST_RECORDED = 0.8;
 
 /** The notes a recording is judged by: those its device did not leave out; none where it left out too many. */
 export function recordedNotes<N extends Pick<NoteVerdict, "flags">>(notes: readonly N[]): N[] {
-  const recorded = notes.filter(({ flags }) => !flags.includes("not-recorded"));
+  const recorded = notes.filter(wasRecorded);
   return recorded.length >= LEAST_RECORDED * notes.length ? recorded : [];
 }
 

@@ -1,4 +1,4 @@
-import type { Assessment, NoteVerdict } from "../listen";
+import { type Assessment, type NoteVerdict, wasRecorded } from "../listen";
 import { crossesBreak, type Instrument, keyName, pitchToMidi, signatureAlter } from "../music";
 import { rhythmName, type Score, type ScoreEvent, timeline } from "../score";
 import { isUneven } from "./clean";
@@ -59,7 +59,7 @@ export function evidenceOf(
   for (const verdict of assessment.notes) {
     const place = events.get(verdict.eventId);
     const sound = sounding.get(verdict.index);
-    if (!place || !sound || verdict.flags.includes("not-recorded")) {
+    if (!place || !sound || !wasRecorded(verdict)) {
       before = null;
       continue;
     }

@@ -1,4 +1,4 @@
-import type { Assessment, ByEar } from "../../core/listen";
+import { type Assessment, type ByEar, wasRecorded } from "../../core/listen";
 import { pitchName, spellMidi } from "../../core/music";
 import { type Cause, type CausePlace, causesOf, recordedNotes } from "../../core/progress";
 import type { Score } from "../../core/score";
@@ -295,7 +295,7 @@ export function leftOutSentence(
   leftOutSec: number | null,
   forPlayer: boolean,
 ): string | null {
-  const notes = assessment?.notes.filter(({ flags }) => flags.includes("not-recorded")) ?? [];
+  const notes = assessment?.notes.filter((note) => !wasRecorded(note)) ?? [];
   if (notes.length === 0 && (leftOutSec ?? 0) < LEAST_LEFT_OUT_SEC) return null;
   const tooMuch = notes.length > 0 && recordedNotes(assessment!.notes).length === 0;
   if (forPlayer)
