@@ -76,6 +76,13 @@ function refuse(sentence: string): never {
   throw new Refusal(sentence);
 }
 
+// Who reads may go away when they have seen enough (a pager, head); a full disk is said.
+process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+  if (error.code === "EPIPE") process.exit();
+  process.stderr.write(`The answer could not be written (${error.code}).\n`);
+  process.exit(2);
+});
+
 main(process.argv.slice(2)).catch((error: Error) => {
   process.stderr.write(
     `${error instanceof Refusal || process.env.ULU_TRACE !== "yes" ? error.message.split("\n")[0] : error.stack}\n`,

@@ -202,6 +202,17 @@ describe("ulu assess", () => {
     expect(stderr).not.toMatch(/ at .*\.mjs/);
   });
 
+  it.each([
+    ["says nothing when its reader has gone away", "| true", "code 0\n"],
+    ["says that the disk is full", "> /dev/full", "The answer could not be written (ENOSPC).\ncode 2\n"],
+  ])("%s", (_, into, said) => {
+    const assess = `node dist/ulu.mjs assess --score ${file("part.musicxml")} --audio ${file("take.wav")}`;
+    const { stderr } = spawnSync("sh", ["-c", `{ ${assess}; echo "code $?" >&2; } ${into}`], {
+      encoding: "utf8",
+    });
+    expect(stderr).toBe(said);
+  });
+
   it("refuses a recording of more than a quarter of an hour", () => {
     writeFileSync(file("long.wav"), writeWav({ samples: new Float32Array(8000 * 901), sampleRate: 8000 }));
     expect(
