@@ -33,8 +33,7 @@ import { teachLine } from "../src/services/knowledge";
 import { storeLine } from "../src/services/lines";
 import { assessStoredTake, closeAssessing, reviewTake } from "../src/services/listening";
 import { beginUpload, CHUNK_BYTES, completeUpload, putChunk } from "../src/services/practice";
-import { bandSettings, saveSettings } from "../src/services/settings";
-import type { SettingsView } from "../src/services/settings/schema";
+import { type Decided, saveSettings } from "../src/services/settings";
 import {
   ASSIGNMENTS,
   DEMO,
@@ -127,9 +126,8 @@ async function main() {
   );
 }
 
-async function decide(director: Director, change: Partial<SettingsView>): Promise<void> {
-  const { zones: _zones, directors, classCode: _code, ...settings } = await bandSettings(director);
-  await saveSettings(director, { ...settings, ...change, hearing: directors.map(({ userId }) => userId) });
+async function decide(director: Director, change: Partial<Decided>): Promise<void> {
+  await saveSettings(director, { ...change, was: {}, sure: false });
 }
 
 /** So many days from now, or the school day before it. */

@@ -491,6 +491,31 @@ describe("settings", () => {
     expect((await taskDetail(ada, task.id, "wide")).cardsOnly).toBe(false);
   });
 
+  it("keep what another window decided, and ask before they replace it", async () => {
+    const { director } = await anotherBand();
+    const opened = await bandSettings(director);
+    const { daysOff, name } = opened;
+    const festival = { from: "2026-12-01", to: "2026-12-02", name: "Festival" };
+    await decide(director, { daysOff: [festival], was: { daysOff } });
+    // A page that was opened before it and changes something else takes nothing back.
+    await decide(director, { name: "Quay", was: { name } });
+    expect(await bandSettings(director)).toEqual({ ...opened, daysOff: [festival], name: "Quay" });
+    // The same changed in both is asked about, and nothing of it is kept.
+    const winter = { ...festival, name: "Winter" };
+    const both = { daysOff: [winter], corrected: "wrong", was: { daysOff, corrected: "right" } };
+    await expect(decide(director, both)).rejects.toMatchObject({
+      code: "conflict",
+      fields: { sure: "changed-since" },
+    });
+    expect(await bandSettings(director)).toMatchObject({ daysOff: [festival], corrected: "right" });
+    await decide(director, { ...both, sure: true });
+    expect(await bandSettings(director)).toMatchObject({
+      daysOff: [winter],
+      corrected: "wrong",
+      name: "Quay",
+    });
+  });
+
   it("keep takes to those who may hear, and always to somebody", async () => {
     const { director, fullBandId } = await anotherBand();
     const ada = await addTo(director, "Ada", ["flute"]);

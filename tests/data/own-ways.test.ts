@@ -20,9 +20,16 @@ import {
   stand,
   taskDetail,
 } from "../../src/services/practice";
-import { bandSettings, saveSettings } from "../../src/services/settings";
 import { homePages, weekView } from "../../src/services/week";
-import { addTo, anotherBand, type BandInDatabase, bandInDatabase, give, takeOf } from "../support/band";
+import {
+  addTo,
+  anotherBand,
+  type BandInDatabase,
+  bandInDatabase,
+  decide,
+  give,
+  takeOf,
+} from "../support/band";
 import { line } from "../support/music";
 
 let band: BandInDatabase;
@@ -138,12 +145,7 @@ describe("the next line, by own choice", () => {
     await practised(ada, (await taskOf(ada, assignmentId)).id);
     for (const lineId of lineIds.slice(1)) await chooseLine(ada, { lineId });
     expect((await stand(ada)).next).toBeNull();
-    const { directors, zones: _zones, classCode: _code, ...settings } = await bandSettings(director);
-    await saveSettings(director, {
-      ...settings,
-      ownPace: false,
-      hearing: directors.map(({ userId }) => userId),
-    });
+    await decide(director, { ownPace: false });
     await keepChosen(
       ada,
       (await taskOf(ada, (await Assignment.findOne({ where: { chosenBy: ada.playerId } }))!.id)).id,

@@ -18,8 +18,15 @@ import {
   taskDetail,
   waitingQuestions,
 } from "../../src/services/practice";
-import { bandSettings, saveSettings } from "../../src/services/settings";
-import { addTo, anotherBand, type BandInDatabase, bandInDatabase, give, takeOf } from "../support/band";
+import {
+  addTo,
+  anotherBand,
+  type BandInDatabase,
+  bandInDatabase,
+  decide,
+  give,
+  takeOf,
+} from "../support/band";
 import { line } from "../support/music";
 
 let band: BandInDatabase;
@@ -239,10 +246,7 @@ describe("the week of a player", () => {
 describe("what a band decides about practising", () => {
   it("reaches the practice of a line", async () => {
     const { director, ada, taskId } = await home();
-    const { zones: _zones, directors, classCode: _code, ...settings } = await bandSettings(director);
-    await saveSettings(director, {
-      ...settings,
-      hearing: directors.map(({ userId }) => userId),
+    await decide(director, {
       whenDone: "no-mistakes",
       putTogether: "backwards",
       firstMeeting: "read",

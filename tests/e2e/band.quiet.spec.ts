@@ -336,6 +336,26 @@ test("the settings of the band hold, and say what cannot be", async ({ browser }
   await expect(desk.getByLabel("five notes: in tune, cents")).toHaveValue("25");
   await expect(desk.getByLabel("Criterion 3")).toHaveValue("Sound");
   await expect(desk.getByLabel("Last day off")).toHaveValue("2027-01-03");
+  // Another window that was open before changes the same: it is asked, and what is typed is not left by mistake.
+  const other = await desk.context().newPage();
+  await visit(other, "/band/settings");
+  await desk.getByLabel("A wrong start that is put right").selectOption("wrong");
+  await desk.getByLabel("Criterion 3").fill("Tone");
+  await desk.getByRole("button", { name: "Save the settings" }).dblclick();
+  await expect(desk.getByText("Saved.")).toBeVisible();
+  await other.getByLabel("Criterion 3").fill("Air");
+  await other.getByRole("button", { name: "Save the settings" }).click();
+  await expect(other.getByText("was also changed in another window")).toBeVisible();
+  const asked = other.waitForEvent("dialog");
+  await other.evaluate(() => void setTimeout(() => location.reload()));
+  await (await asked).dismiss();
+  await other.getByRole("button", { name: "Keep what stands here" }).click();
+  await expect(other.getByText("Saved.")).toBeVisible();
+  await expect(other.getByLabel("A wrong start that is put right")).toHaveValue("wrong");
+  await other.close();
+  await desk.reload();
+  await atWork(desk);
+  await expect(desk.getByLabel("Criterion 3")).toHaveValue("Air");
   for (const path of ["/band/settings", "/band/groups", "/band/keys", "/band/directors", "/band/outbox"]) {
     await visit(desk, path);
     await expectAccessible(desk);

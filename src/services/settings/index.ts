@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from "node:util";
 import type { Transaction } from "sequelize";
 import type { z } from "zod";
 import { type Rubric, USUAL_RUBRIC } from "../../core/progress";
@@ -5,7 +6,7 @@ import { Band, type DirectorRow, directorsOfBand, Membership } from "../../data"
 import { database } from "../../server/database";
 import { type Actor, director, found, ServiceError } from "../actor";
 import { audit } from "../audit";
-import { Decided, type SaveSettings, type SettingsView } from "./schema";
+import { Decided, type Kept, type SaveSettings, type SettingsView } from "./schema";
 
 export { Decided, isTimeZone, SaveSettings } from "./schema";
 
@@ -100,20 +101,43 @@ export function directorsOf(actor: Actor): Promise<DirectorRow[]> {
   return directorsOfBand(director(actor).bandId);
 }
 
-/** Keeps what the band decided. @throws ServiceError when nobody of the band is left to hear the takes */
-export async function saveSettings(actor: Actor, input: z.output<typeof SaveSettings>): Promise<void> {
+/**
+ * Keeps what the band decided anew; what is not given stays.
+ * @returns what holds now
+ * @throws ServiceError when nobody of the band is left to hear the takes, or when the same was changed since the page was opened
+ */
+export async function saveSettings(
+  actor: Actor,
+  { was, sure, ...changes }: z.output<typeof SaveSettings>,
+): Promise<SettingsView> {
   const who = director(actor);
-  const { name, town, timeZone, a4Hz, hearing, ...decided } = input;
   const directors = await directorsOfBand(who.bandId);
-  if (!directors.some(({ userId }) => hearing.includes(userId)))
+  if (changes.hearing && !directors.some(({ userId }) => changes.hearing!.includes(userId)))
     throw new ServiceError("bad-input", "Somebody of the band has to hear the takes.");
-  const settings = { ...decided, daysOff: inOrder(decided.daysOff) };
   await database().transaction(async (transaction) => {
-    await Band.update({ name, town, timeZone, a4Hz, settings }, { where: { id: who.bandId }, transaction });
+    const band = found(await Band.findByPk(who.bandId, { lock: true, transaction }), "band");
+    const now = keptOf(band, directors);
+    const changedSince = (field: keyof Kept) => field in was && !isDeepStrictEqual(was[field], now[field]);
+    if (!sure && (Object.keys(changes) as (keyof Kept)[]).some(changedSince))
+      throw new ServiceError(
+        "conflict",
+        "What you changed here was also changed in another window since this page was opened.",
+        { sure: "changed-since" },
+      );
+    const { name, town, timeZone, a4Hz, hearing, ...decided } = { ...now, ...changes };
+    const settings = { ...decided, daysOff: inOrder(decided.daysOff) };
+    await band.update({ name, town, timeZone, a4Hz, settings }, { transaction });
     for (const { userId, mayHear } of directors)
       if (mayHear !== hearing.includes(userId)) await setMayHear(who.bandId, userId, !mayHear, transaction);
     await audit(who, "save-settings", who.bandId, transaction);
   });
+  return bandSettings(actor);
+}
+
+function keptOf(band: Band, directors: readonly DirectorRow[]): Kept {
+  const { name, town, timeZone } = band;
+  const hearing = directors.filter(({ mayHear }) => mayHear).map(({ userId }) => userId);
+  return { ...settingsOf(band), name, town, timeZone, a4Hz: Number(band.a4Hz), hearing };
 }
 
 async function setMayHear(bandId: string, userId: string, mayHear: boolean, transaction: Transaction) {

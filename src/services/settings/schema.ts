@@ -138,7 +138,7 @@ export const Decided = z.object({
 });
 export type Decided = z.output<typeof Decided>;
 
-export const SaveSettings = Decided.extend({
+const Kept = Decided.extend({
   name: tidied(120, "The band's name has at most 120 letters.", "Type the band's name."),
   town: tidied(120, "At most 120 letters."),
   timeZone: z.string().max(64).refine(isTimeZone, "Choose a time zone such as Europe/Lisbon."),
@@ -148,6 +148,15 @@ export const SaveSettings = Decided.extend({
     .max(466, "A is tuned from 415 to 466 Hz."),
   /** Directors who may listen to what the players send; at least one. */
   hearing: z.array(z.uuid()).min(1, "Somebody has to hear the takes.").max(50),
+});
+export type Kept = z.output<typeof Kept>;
+
+/** What is changed; the rest stays as it is. */
+export const SaveSettings = Kept.partial().extend({
+  /** What stood there when the page was opened, of what is changed: what somebody else changed since is asked about. */
+  was: z.record(z.string(), z.unknown()).default({}),
+  /** It replaces what somebody else changed. */
+  sure: z.boolean().default(false),
 });
 
 export function isTimeZone(name: string): boolean {

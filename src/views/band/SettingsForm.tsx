@@ -2,10 +2,11 @@ import { useMemo, useState } from "react";
 import { call } from "../../client/api";
 import { STAGES, type Stage } from "../../core/music";
 import type { Weekday } from "../../core/plan";
-import type { SettingsView } from "../../services/settings/schema";
+import type { Kept, SettingsView } from "../../services/settings/schema";
 import { Problem } from "../../ui/Problem";
 import { type Packed, unpacked } from "../../ui/packed";
 import { useCall } from "../../ui/use-call";
+import { useLeaving } from "../../ui/use-leaving";
 import { useReady } from "../../ui/use-ready";
 import { STAGE_NAMES } from "../../ui/wording";
 import { MarkingSettings } from "./MarkingSettings";
@@ -21,6 +22,7 @@ const NAMING_NAMES = {
 /** Everything the band decides for itself, each with what it changes. */
 export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
   const first = useMemo(() => unpacked(data), [data]);
+  const [kept, setKept] = useState(first);
   const [now, setNow] = useState(first);
   const [saved, setSaved] = useState("");
   const { busy, problem, fields, run } = useCall();
@@ -31,11 +33,21 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
   };
   const setJudging = (stage: Stage, change: Partial<SettingsView["judging"][Stage]>) =>
     set({ judging: { ...now.judging, [stage]: { ...now.judging[stage], ...change } } });
-  const save = async () => {
-    const { directors, zones: _zones, classCode: _code, ...rest } = now;
-    const body = { ...rest, hearing: directors.filter(({ mayHear }) => mayHear).map(({ userId }) => userId) };
-    if (await run(() => call("PUT", "/api/band/settings", body), "The settings could not be saved."))
-      setSaved("Saved.");
+  const changes = changed(kept, now);
+  const unsaved = Object.keys(changes).length > 0;
+  useLeaving(unsaved);
+  const doubt = fields.sure !== undefined;
+  const save = async (sure: boolean) => {
+    const was = changed(now, kept);
+    const holds = await run(
+      () => call<SettingsView>("PUT", "/api/band/settings", { ...changes, was, sure }),
+      "The settings could not be saved.",
+    );
+    if (!holds) return;
+    setKept(holds);
+    // What was typed while it was being saved stays.
+    setNow((typed) => ({ ...holds, ...differing(now, typed) }));
+    setSaved("Saved.");
   };
   return (
     <form
@@ -43,7 +55,8 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
-        void save();
+        if (unsaved || doubt) void save(doubt);
+        else setSaved("Nothing was changed.");
       }}
     >
       <Section title="The band">
@@ -313,13 +326,36 @@ export function SettingsForm({ data }: { data: Packed<SettingsView> }) {
       </Section>
       <div className="sticky bottom-0 flex items-center gap-3 bg-base-200 py-3">
         <button type="submit" className="btn btn-primary" disabled={!ready || busy}>
-          Save the settings
+          {doubt ? "Keep what stands here" : "Save the settings"}
         </button>
+        {doubt && (
+          <a className="btn border-base-300 bg-base-100" href="/band/settings" target="_blank" rel="noopener">
+            Look at what holds now
+          </a>
+        )}
         <output className="font-bold text-done">{saved}</output>
+        {unsaved && !problem && <span className="text-sm text-quiet">Not saved yet.</span>}
         <Problem text={problem} />
       </div>
     </form>
   );
+}
+
+/** What differs from one state of the page in another, by field, as the other has it. */
+function differing(from: SettingsView, to: SettingsView): Partial<SettingsView> {
+  const same = (field: keyof SettingsView) =>
+    from[field] === to[field] || JSON.stringify(from[field]) === JSON.stringify(to[field]);
+  return Object.fromEntries(
+    (Object.keys(to) as (keyof SettingsView)[]).flatMap((field) => (same(field) ? [] : [[field, to[field]]])),
+  );
+}
+
+/** The same as a request has it. */
+function changed(from: SettingsView, to: SettingsView): Partial<Kept> {
+  const { directors, zones: _zones, classCode: _code, ...rest } = differing(from, to);
+  return directors
+    ? { ...rest, hearing: directors.filter(({ mayHear }) => mayHear).map(({ userId }) => userId) }
+    : rest;
 }
 
 function DaysOff({

@@ -1,7 +1,8 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { Block, Routine } from "../../core/warmup";
 import type { RoutineDetail } from "../../services/warmups/schema";
 import { useHistory } from "../../ui/use-history";
+import { useLeaving } from "../../ui/use-leaving";
 import { useRevision } from "../../ui/use-revision";
 
 /** A routine while it is worked on: every change can be taken back, a save makes the next version. */
@@ -17,13 +18,7 @@ export function useRoutine(opened: RoutineDetail) {
   const [versions, setVersions] = useState(opened.versions);
   const changed = now !== kept && JSON.stringify(now) !== JSON.stringify(kept);
 
-  // What is not saved is not left by mistake.
-  useEffect(() => {
-    if (!changed) return;
-    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
-    addEventListener("beforeunload", ask);
-    return () => removeEventListener("beforeunload", ask);
-  }, [changed]);
+  useLeaving(changed);
 
   const save = async () => {
     const version = await revision.save({ content: now });

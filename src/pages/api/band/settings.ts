@@ -1,7 +1,4 @@
 import { SaveSettings, saveSettings } from "../../../services/settings";
 import { endpoint } from "../../_endpoint";
 
-export const PUT = endpoint(SaveSettings, async (actor, input) => {
-  await saveSettings(actor, input);
-  return { saved: true };
-});
+export const PUT = endpoint(SaveSettings, saveSettings);
