@@ -1,4 +1,4 @@
-import type { Assessment, NoteVerdict } from "../core/listen";
+import { type Assessment, type NoteVerdict, wasRecorded } from "../core/listen";
 import type { Score } from "../core/score";
 import { heardName } from "./wording";
 
@@ -9,6 +9,8 @@ const INK = "#16302F";
 const FELT = "#7A2E5D";
 const STRING = "#DDD6C7";
 const QUIET = "#52615E";
+/** The strings have a hole where the device left a note out: half as wide, CSS pixels. */
+const HOLE = 13;
 const SVG = "http://www.w3.org/2000/svg";
 
 /**
@@ -130,7 +132,8 @@ export function drawLanes(
     const place = places.get(note.eventId);
     if (!place || (time !== pass && !(time < pass && lastTime(assessment, note.eventId) < pass))) continue;
     shown.push({ note, place });
-    drawBeads(overlay, note, place, score, inTuneCents);
+    if (!wasRecorded(note)) drawHole(overlay, place);
+    else drawBeads(overlay, note, place, score, inTuneCents);
   }
   for (const extra of assessment.extras) {
     const after = shown.findLast(({ note }) => note.onset !== null && note.onset <= extra.onset);
@@ -143,6 +146,15 @@ export function drawLanes(
 
 function lastTime(assessment: Assessment, eventId: string): number {
   return assessment.notes.filter((note) => note.eventId === eventId).length;
+}
+
+function drawHole(overlay: SVGSVGElement, { x, bottom }: NotePlace): void {
+  for (const offset of Object.values(STRING_OFFSETS)) {
+    const y = bottom + offset;
+    const hole = add(overlay, "line", { x1: x - HOLE, x2: x + HOLE, y1: y, y2: y, "stroke-width": 4 });
+    hole.style.stroke = "var(--color-base-100)";
+    hole.dataset.leftOut = "";
+  }
 }
 
 function drawBeads(

@@ -656,3 +656,33 @@ async function inOgg(webm: Uint8Array): Promise<Uint8Array> {
   await output.finalize();
   return new Uint8Array(output.target.buffer!);
 }
+
+test("what a device left out is a hole in the strings, and neither right nor wrong", async () => {
+  const { part } = partFor(tune, "flute", "small-tunes");
+  const { pcm } = recordTake(part, "flute", 96, steadyHabits, ROOM, 21);
+  const gap = { fromSec: 4, toSec: 6 };
+  pcm.samples.fill(0, gap.fromSec * pcm.sampleRate, gap.toSec * pcm.sampleRate);
+  const { person, taskId } = players[2]!;
+  const id = await sendTake(person, taskId, writeWav(pcm), [gap]);
+  await until(() => heard(id));
+  await visit(`/listen?take=${id}`);
+  await expect(
+    desk.getByText(/The player's device left out 2.0 s of sound: what is missing in bars? /),
+  ).toBeVisible();
+  // Three strings a note; no bead hangs in a hole.
+  const holes = desk.locator("[data-left-out]");
+  await expect(holes.first()).toBeAttached();
+  expect((await holes.count()) % 3).toBe(0);
+  const placed = await holes.evaluateAll((all) =>
+    all.map((hole) => {
+      const { left, right, top, bottom } = hole.getBoundingClientRect();
+      const inside = [...hole.parentElement!.querySelectorAll("circle, path, rect")].filter((bead) => {
+        const box = bead.getBoundingClientRect();
+        const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+        return x > left && x < right && y > top - 12 && y < bottom + 12;
+      });
+      return inside.length;
+    }),
+  );
+  expect(placed).toEqual(placed.map(() => 0));
+});

@@ -234,6 +234,7 @@ export async function sendTake(
   person: Person,
   taskId: string,
   bytes: Uint8Array<ArrayBuffer>,
+  gaps: { fromSec: number; toSec: number }[] = [],
 ): Promise<string> {
   const id = crypto.randomUUID();
   const sha256 = createHash("sha256").update(bytes).digest("hex");
@@ -243,6 +244,7 @@ export async function sendTake(
     bytes: bytes.length,
     sha256,
     recordedAt: new Date().toISOString(),
+    gaps,
   });
   for (let at = 0; at < bytes.length; at += CHUNK_BYTES)
     await person.json("PUT", `/api/uploads/${id}/chunk?offset=${at}`, bytes.slice(at, at + CHUNK_BYTES));
