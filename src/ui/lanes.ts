@@ -9,8 +9,10 @@ const INK = "#16302F";
 const FELT = "#7A2E5D";
 const STRING = "#DDD6C7";
 const QUIET = "#52615E";
-/** The strings have a hole where the device left a note out: half as wide, CSS pixels. */
-const HOLE = 13;
+/** How far the strings reach beyond the first and the last note of a system, and where they begin at the earliest, CSS pixels. */
+const STRING_REACH = { left: 16, right: 24, from: 52 };
+/** Where the device left notes out the strings have a hole, so far before the first and behind the last of them, CSS pixels. */
+const HOLE_REACH = 13;
 const SVG = "http://www.w3.org/2000/svg";
 
 /**
@@ -114,8 +116,8 @@ export function drawLanes(
   for (const { left, right, top } of systems.values()) {
     for (const [name, offset] of Object.entries(STRING_OFFSETS)) {
       add(overlay, "line", {
-        x1: Math.max(52, left - 16),
-        x2: right + 24,
+        x1: Math.max(STRING_REACH.from, left - STRING_REACH.left),
+        x2: right + STRING_REACH.right,
         y1: top + offset,
         y2: top + offset,
         stroke: STRING,
@@ -132,9 +134,9 @@ export function drawLanes(
     const place = places.get(note.eventId);
     if (!place || (time !== pass && !(time < pass && lastTime(assessment, note.eventId) < pass))) continue;
     shown.push({ note, place });
-    if (!wasRecorded(note)) drawHole(overlay, place);
-    else drawBeads(overlay, note, place, score, inTuneCents);
+    if (wasRecorded(note)) drawBeads(overlay, note, place, score, inTuneCents);
   }
+  for (const hole of holesOf(shown)) drawHole(overlay, hole, systems.get(hole.system)!);
   for (const extra of assessment.extras) {
     const after = shown.findLast(({ note }) => note.onset !== null && note.onset <= extra.onset);
     if (!after) continue;
@@ -148,10 +150,34 @@ function lastTime(assessment: Assessment, eventId: string): number {
   return assessment.notes.filter((note) => note.eventId === eventId).length;
 }
 
-function drawHole(overlay: SVGSVGElement, { x, bottom }: NotePlace): void {
+interface Hole {
+  system: number;
+  first: number;
+  last: number;
+}
+
+/** Notes in a row that were not recorded, system by system. */
+function holesOf(shown: readonly { note: NoteVerdict; place: NotePlace }[]): Hole[] {
+  const holes: Hole[] = [];
+  shown.forEach(({ note, place: { x, system } }, at) => {
+    if (wasRecorded(note)) return;
+    const before = shown[at - 1];
+    const open = before && !wasRecorded(before.note) && before.place.system === system;
+    if (open) holes.at(-1)!.last = x;
+    else holes.push({ system, first: x, last: x });
+  });
+  return holes;
+}
+
+function drawHole(
+  overlay: SVGSVGElement,
+  { first, last }: Hole,
+  { left, right, top }: { left: number; right: number; top: number },
+): void {
+  const x1 = first === left ? STRING_REACH.from : first - HOLE_REACH;
+  const x2 = last === right ? last + STRING_REACH.right + 1 : last + HOLE_REACH;
   for (const offset of Object.values(STRING_OFFSETS)) {
-    const y = bottom + offset;
-    const hole = add(overlay, "line", { x1: x - HOLE, x2: x + HOLE, y1: y, y2: y, "stroke-width": 4 });
+    const hole = add(overlay, "line", { x1, x2, y1: top + offset, y2: top + offset, "stroke-width": 4 });
     hole.style.stroke = "var(--color-base-100)";
     hole.dataset.leftOut = "";
   }
