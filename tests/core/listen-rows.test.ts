@@ -135,7 +135,7 @@ describe("out of time", () => {
       run: RUN,
     }));
     const pointOf = new Map(points.map((_, i) => [i, i]));
-    return timingsOf(notes, heard, ownBeat(points, 1), pointOf, limit).map(({ timing }) => timing);
+    return timingsOf(notes, heard, ownBeat(points, 1), pointOf, limit).notes.map(({ timing }) => timing);
   };
 
   it("is what stands out of a steady take", () => {

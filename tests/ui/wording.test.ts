@@ -457,6 +457,7 @@ describe("what a child of ten reads", () => {
       "squeak",
       "rushing",
       "dragging",
+      "uneven",
       "early",
       "late",
       "short",

@@ -65,24 +65,31 @@ const RHYTHM = { leastAttacks: 6, evidence: 8, shareOfAll: 0.6 };
  * that are no rhythm" of the tests: eight quarters at 300 instead of 100 a minute were all right and in time).
  */
 const FASTEST = 0.5;
+/**
+ * Half of the strokes this far from any beat of the player's, as a share of a quarter, are no rhythm; what is too many or left out leaves less
+ * room, so much where it is as much as the line ("random strokes" of the tests).
+ */
+const LOOSE = { offBeat: 0.22, lessFor: 0.15 };
 
-/** The same for strokes: enough of them in step, not more beside the line than in it, and not far too fast. */
+/** The same for strokes: enough of them in step, not more beside the line than in it, not far too fast, and on some beat. */
 export function isThisRhythm(
   alignment: Alignment,
   notes: readonly SoundingNote[],
   segments: readonly Segment[],
-  judged: Pick<Judgement, "notes" | "extras" | "beat">,
+  judged: Pick<Judgement, "notes" | "extras" | "beat" | "offBeat">,
   markedSecPerQuarter: number,
 ): boolean {
   const matched = judged.notes.filter((note) => note.verdict !== "missed").length;
   const { share, evidence } = lineFit(alignment, notes, segments);
+  const mistaken = (judged.extras.length + notes.length - matched) / notes.length;
   const allOfIt = EVIDENCE.inStep * notes.length + EVIDENCE.begins;
   return (
     matched >= Math.min(RHYTHM.leastAttacks, 0.5 * notes.length) &&
     evidence >= Math.min(RHYTHM.evidence, RHYTHM.shareOfAll * allOfIt) &&
     share >= LINE.share &&
     judged.extras.length <= notes.length &&
-    judged.beat.secPerQuarter >= FASTEST * markedSecPerQuarter
+    judged.beat.secPerQuarter >= FASTEST * markedSecPerQuarter &&
+    judged.offBeat < LOOSE.offBeat - LOOSE.lessFor * Math.min(1, mistaken)
   );
 }
 

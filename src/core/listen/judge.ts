@@ -33,6 +33,9 @@ export interface Judgement {
   extras: Assessment["extras"];
   breaks: TakeBreak[];
   beat: OwnBeat;
+  /** The middle distance of an attack from the player's own beat, as a share of a quarter, and whether that is no even rhythm any more. */
+  offBeat: number;
+  uneven: boolean;
   /** A reference of the same notes is loud enough to stand for missed ones. */
   bleed: boolean;
 }
@@ -61,7 +64,8 @@ export function judge(
   const roughly = ownBeat(beatPoints(notes, found).points, alignment.secPerQuarter);
   const placed = placeAgain(notes, found, roughly, features, tuningCents / 100);
   const heard = endAgain(notes, placed, roughly, features, tuningCents / 100);
-  const { beat, verdicts: first } = byOwnBeat(notes, heard, alignment.secPerQuarter, tuningCents, options);
+  const timed = byOwnBeat(notes, heard, alignment.secPerQuarter, tuningCents, options);
+  const { beat, verdicts: first, offBeat, uneven } = timed;
   const verdicts = listenAgain(notes, first, heard, beat, features, tuningCents / 100);
   const levels = noteLevels(verdicts, features);
   const bleed: Bleed =
@@ -83,6 +87,8 @@ export function judge(
     extras: extraNotes(alignment.matches, segments, heard, tuningCents),
     breaks: breaks.sort((a, b) => a.atSec - b.atSec),
     beat,
+    offBeat,
+    uneven,
     bleed: bleed.loud,
   };
 }
@@ -109,10 +115,14 @@ function byOwnBeat(
   secPerQuarter: number,
   tuningCents: number,
   options: AssessOptions,
-): { beat: OwnBeat; verdicts: NoteVerdict[] } {
+): Pick<Judgement, "beat" | "offBeat" | "uneven"> & { verdicts: NoteVerdict[] } {
   const { points, pointOf } = beatPoints(notes, heard);
   const beat = ownBeat(points, secPerQuarter);
-  const timings = timingsOf(notes, heard, beat, pointOf, options.timingToleranceMs);
+  const {
+    notes: timings,
+    offBeat,
+    uneven,
+  } = timingsOf(notes, heard, beat, pointOf, options.timingToleranceMs);
   const instrument = options.instrumentId ? instrumentById(options.instrumentId) : undefined;
   const verdicts = notes.map((note, i) =>
     verdictOf(
@@ -128,7 +138,7 @@ function byOwnBeat(
       { tuningCents, options, instrument },
     ),
   );
-  return { beat, verdicts };
+  return { beat, verdicts, offBeat, uneven };
 }
 
 /** Verdicts with the level of each note against the middle one, and how likely they are right. */

@@ -50,6 +50,7 @@ export function assessMelody(
       flags: [
         ...(octave === 0 ? [] : ["octave" as const]),
         ...(judged.bleed ? ["reference-bleed" as const] : []),
+        ...(judged.uneven ? ["uneven" as const] : []),
       ],
     },
     notes,

@@ -71,7 +71,7 @@ function judgeStrokes(
       status: "assessed",
       ...tempoOf(judged.beat, line),
       tuningCents: null,
-      flags: [],
+      flags: judged.uneven ? ["uneven"] : [],
     },
     notes: [...withoutGaps(line, judged.notes, judged.beat.secPerQuarter, options)],
     ...besideGaps({ ...judged, extras }, options.gaps),

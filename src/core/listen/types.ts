@@ -112,7 +112,7 @@ export interface Assessment {
     tempoBpm: number | null;
     driftPercent: number | null;
     tuningCents: number | null;
-    flags: ("octave" | "reference-bleed")[];
+    flags: ("octave" | "reference-bleed" | "uneven")[];
   };
   notes: NoteVerdict[];
   extras: { onset: number; midi: number | null }[];

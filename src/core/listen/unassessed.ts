@@ -1,7 +1,7 @@
 import type { Assessment, TakeStatus } from "./types";
 
 /** Raised whenever a change can alter a verdict; stored with every assessment. */
-export const ENGINE_VERSION = "1.14.0";
+export const ENGINE_VERSION = "1.15.0";
 
 /** An answer that says nothing but why, and what every answer begins from. */
 export function unassessed(status: TakeStatus): Assessment {

@@ -29,6 +29,8 @@ export type CauseKind =
   | "corrected"
   | "rushing"
   | "dragging"
+  /** No note by itself: half of all lie off any beat. */
+  | "uneven"
   | "early"
   | "late"
   | "short"
@@ -92,6 +94,7 @@ const WEIGHT: Record<CauseKind, number> = {
   cracked: 2,
   squeak: 2,
   corrected: 1.5,
+  uneven: 1.5,
   early: 1.5,
   late: 1.5,
   short: 1,
@@ -133,6 +136,7 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
   // Where staccato goes slower, the beat sags for that and no other reason.
   const explained = assessment.take.driftPercent! < 0 && marks.some(({ kind }) => kind === "staccato-slower");
   const drifts = driftsNoticeably(assessment) && !explained;
+  const uneven = assessment.take.flags.includes("uneven");
   const causes = new Map<string, Cause>();
   const add = (
     kind: CauseKind,
@@ -175,7 +179,7 @@ export function causesOf(assessment: Assessment, score: Score): Cause[] {
     const { pitch: written = null, measureIndex = 0 } = events.get(note.eventId) ?? {};
     const twice = again.get(note.index);
     const stretch = leftOut.get(note.index);
-    const kind = stretch?.kind ?? kindOf(note, drifts, twice !== undefined);
+    const kind = stretch?.kind ?? kindOf(note, { drifts, uneven, twice: twice !== undefined });
     if (!kind) continue;
     const name = named(note);
     const wrong = note.verdict === "wrong-pitch" && kind !== "heard-wrong";
@@ -260,7 +264,7 @@ function pitchClass(midi: number): number {
 }
 
 function amountOf(note: NoteVerdict, kind: CauseKind): number | null {
-  if (kind === "early" || kind === "late") return note.timingMs;
+  if (kind === "early" || kind === "late" || kind === "uneven") return note.timingMs;
   return kind === "short" || kind === "long" || kind === "not-short" ? note.lengthRatio : null;
 }
 
@@ -269,8 +273,11 @@ function nameOf(pitch: Pitch | null): string {
   return pitch ? `${pitch.letter}${pitch.alter}` : "";
 }
 
-/** What is to be said of a note; the gravest only. A note that is early because everything rushes is no cause of its own. */
-function kindOf(note: NoteVerdict, drifts: boolean, twice: boolean): CauseKind | null {
+/** What is to be said of a note; the gravest only. A note that is early because everything rushes or nothing is even is no cause of its own. */
+function kindOf(
+  note: NoteVerdict,
+  { drifts, uneven, twice }: { drifts: boolean; uneven: boolean; twice: boolean },
+): CauseKind | null {
   if (!wasRecorded(note)) return null;
   if (note.flags.includes("heard-wrong")) return "heard-wrong";
   if (note.verdict === "missed") return "missed";
@@ -279,7 +286,10 @@ function kindOf(note: NoteVerdict, drifts: boolean, twice: boolean): CauseKind |
   if (note.flags.includes("corrected")) return "corrected";
   if (note.flags.includes("squeak")) return "squeak";
   if (note.flags.includes("cracked-attack")) return "cracked";
-  if (!drifts && (note.timing === "early" || note.timing === "late")) return note.timing;
+  if (note.timing === "early" || note.timing === "late") {
+    if (uneven) return "uneven";
+    if (!drifts) return note.timing;
+  }
   if (note.length === "short" || note.length === "long") return note.length;
   if (note.flags.includes("breath-in-slur")) return "breath-in-slur";
   if (note.flags.includes("re-tongued-slur")) return "re-tongued-slur";
@@ -300,7 +310,9 @@ export function goodThingOf(assessment: Assessment): GoodThing | null {
   const notes = recordedNotes(assessment.notes);
   if (take.status !== "assessed" || notes.length === 0) return null;
   const found = notes.filter(({ verdict }) => verdict === "ok");
-  if (found.length === notes.length) return { kind: "all-notes", notes: notes.length };
+  // Strokes are right by their time.
+  const right = notes.every(({ playedMidi }) => playedMidi === null) ? found.filter(isClean) : found;
+  if (right.length === notes.length) return { kind: "all-notes", notes: notes.length };
   const timed = found.filter(({ timing }) => timing !== null);
   const inTime = timed.filter(({ timing }) => timing === "ok").length;
   if (

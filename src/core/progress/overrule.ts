@@ -96,6 +96,11 @@ function withoutCause(assessment: Assessment, { kind, places }: Cause): Assessme
         take: { ...take, driftPercent: (take.driftPercent ?? 0) < 0 ? null : take.driftPercent },
         marks: withoutMark(assessment.marks, kind),
       };
+    case "uneven":
+      return {
+        ...without((note) => ({ ...note, timing: "ok" })),
+        take: { ...take, flags: take.flags.filter((flag) => flag !== "uneven") },
+      };
     case "early":
     case "late":
       return without((note) => ({ ...note, timing: "ok" }));

@@ -46,6 +46,7 @@ const IN_TIME: ReadonlySet<CauseKind> = new Set([
   "hesitation",
   "rushing",
   "dragging",
+  "uneven",
   "early",
   "late",
   "short",

@@ -62,6 +62,8 @@ export function causeText({ kind, written, playedMidi, places, outOf }: Cause, s
       return `The beat ran away from ${lower(where)} on. Keep the tempo of the beginning.`;
     case "dragging":
       return `The beat got slower from ${lower(where)} on. Keep the tempo of the beginning.`;
+    case "uneven":
+      return `The rhythm is not even (${lower(where)}). Count aloud and clap it slowly first.`;
     case "early":
       return `${numbered(count, sound)} came early (${lower(where)}). Wait for the beat.`;
     case "late":

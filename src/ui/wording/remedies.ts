@@ -191,6 +191,17 @@ export const REMEDIES: readonly Remedy[] = [
     tries: ["Breathe in rhythm: the last part of the note before gives the time."],
   },
   {
+    id: "uneven",
+    kinds: ["uneven"],
+    symptom: "The rhythm is not even",
+    causes: ["the beat is not felt before the first note", "long notes are guessed and not counted"],
+    tries: [
+      "Clap the rhythm while the foot taps and the voice counts; then play it on one note.",
+      "Write the counts under one bar that goes wrong, and point at each beat.",
+    ],
+    helper: "Somebody taps a steady beat on the player's shoulder or on the stand.",
+  },
+  {
     id: "hesitation",
     kinds: ["hesitation", "restart"],
     symptom: "Stops before a place, or begins again",

@@ -212,6 +212,8 @@ function sentenceOf(
       return one ? `${name} was another note at first, then put right.` : "Wrong starts that were put right.";
     case "squeak":
       return one ? `${name} squeaked.` : "Squeaks.";
+    case "uneven":
+      return "The rhythm is not even: these lie off any beat of the player's.";
     case "early":
       return `Ahead of the player's own beat${one ? ` by ${Math.abs(amount)} ms` : ""}.`;
     case "late":
@@ -334,5 +336,6 @@ export function takeSentence(assessment: Assessment, forPlayer: boolean, score: 
   const bleed = flags.includes("reference-bleed")
     ? " The play-along can be heard as loudly as the player, so a missed note may seem found: use earphones, or turn it down."
     : "";
-  return `${all - wrong} of ${all} ${sounds} found.${octave}${bleed}`;
+  const uneven = flags.includes("uneven") ? " They are not in an even rhythm." : "";
+  return `${all - wrong} of ${all} ${sounds} found.${uneven}${octave}${bleed}`;
 }

@@ -1,0 +1,56 @@
+import type { SoundingNote } from "../score";
+import type { Heard } from "./heard";
+import { median } from "./statistics";
+
+/** The pace around a gap is taken from so far on both sides of it, quarters. */
+const REACH = 8;
+/** So few other gaps around say nothing about the pace there. */
+const LEAST_AROUND = 3;
+
+interface Gap {
+  note: number;
+  quarters: number;
+  sec: number;
+  /** Its middle, quarters from the beginning of the line. */
+  at: number;
+  heard: Heard;
+}
+
+/**
+ * How much longer than the player's own pace asks each stroke was waited for, + is late: the gap from the stroke before, less what the gaps
+ * around it would make of it. A rhythm is heard in its gaps: where one value is held too short again and again, a beat that is drawn
+ * through all strokes bends with it.
+ *
+ * @returns seconds by note; null for what was missed, for the first of a run, and where there is too little around
+ */
+export function stepsOf(
+  notes: readonly SoundingNote[],
+  heard: readonly (Heard | undefined)[],
+): (number | null)[] {
+  const gaps: Gap[] = [];
+  let before = -1;
+  heard.forEach((each, note) => {
+    if (!each) return;
+    const previous = heard[before];
+    if (previous && previous.run === each.run) {
+      const [from, to] = [notes[before]!.onsetQuarters, notes[note]!.onsetQuarters];
+      gaps.push({
+        note,
+        quarters: to - from,
+        sec: each.onsetSec - previous.onsetSec,
+        at: (from + to) / 2,
+        heard: each,
+      });
+    }
+    before = note;
+  });
+  const steps: (number | null)[] = notes.map(() => null);
+  for (const gap of gaps) {
+    const around = gaps.filter(
+      (each) => each !== gap && each.heard.run === gap.heard.run && Math.abs(each.at - gap.at) <= REACH,
+    );
+    if (around.length < LEAST_AROUND) continue;
+    steps[gap.note] = gap.sec - gap.quarters * median(around.map(({ sec, quarters }) => sec / quarters));
+  }
+  return steps;
+}
