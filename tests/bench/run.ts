@@ -15,6 +15,7 @@ import { benchRoom } from "./room";
 import { benchEngraving, benchShelf } from "./shelf";
 import type { Row } from "./statistics";
 import { benchNoLine, benchReference } from "./status";
+import { benchStrokes } from "./strokes";
 import { benchDraft, benchTerm } from "./week";
 
 /** Groups of measures in the order they run: what changes the demo band comes last. */
@@ -28,6 +29,7 @@ const GROUPS: Record<string, (base: string) => Promise<Row[]>> = {
   combined: benchCombined,
   marks: benchMarks,
   rhythm: benchRhythm,
+  strokes: benchStrokes,
   reference: async () => [...(await benchNoLine()), ...(await benchReference())],
   pages: async (base) => [
     ...(await benchPages(base)),

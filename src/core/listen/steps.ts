@@ -7,6 +7,12 @@ const REACH = 8;
 /** So few other gaps around say nothing about the pace there. */
 const LEAST_AROUND = 3;
 
+/** The gap that a stroke ends: how much too long it is, + is late, and how long it should be, ms. */
+export interface Step {
+  offMs: number;
+  dueMs: number;
+}
+
 interface Gap {
   note: number;
   quarters: number;
@@ -17,16 +23,16 @@ interface Gap {
 }
 
 /**
- * How much longer than the player's own pace asks each stroke was waited for, + is late: the gap from the stroke before, less what the gaps
- * around it would make of it. A rhythm is heard in its gaps: where one value is held too short again and again, a beat that is drawn
+ * How much longer than the player's own pace asks each stroke was waited for: the gap from the stroke before, less what the gaps around it
+ * would make of it. A rhythm is heard in its gaps: where one value is held too short again and again, a beat that is drawn
  * through all strokes bends with it.
  *
- * @returns seconds by note; null for what was missed, for the first of a run, and where there is too little around
+ * @returns by note; null for what was missed, for the first of a run, and where there is too little around
  */
 export function stepsOf(
   notes: readonly SoundingNote[],
   heard: readonly (Heard | undefined)[],
-): (number | null)[] {
+): (Step | null)[] {
   const gaps: Gap[] = [];
   let before = -1;
   heard.forEach((each, note) => {
@@ -44,13 +50,14 @@ export function stepsOf(
     }
     before = note;
   });
-  const steps: (number | null)[] = notes.map(() => null);
+  const steps: (Step | null)[] = notes.map(() => null);
   for (const gap of gaps) {
     const around = gaps.filter(
       (each) => each !== gap && each.heard.run === gap.heard.run && Math.abs(each.at - gap.at) <= REACH,
     );
     if (around.length < LEAST_AROUND) continue;
-    steps[gap.note] = gap.sec - gap.quarters * median(around.map(({ sec, quarters }) => sec / quarters));
+    const dueSec = gap.quarters * median(around.map(({ sec, quarters }) => sec / quarters));
+    steps[gap.note] = { offMs: Math.round(1000 * (gap.sec - dueSec)), dueMs: 1000 * dueSec };
   }
   return steps;
 }

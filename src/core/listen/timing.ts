@@ -2,7 +2,7 @@ import type { SoundingNote } from "../score";
 import type { OwnBeat } from "./beat";
 import type { Heard } from "./heard";
 import { median } from "./statistics";
-import { stepsOf } from "./steps";
+import { type Step, stepsOf } from "./steps";
 import type { NoteVerdict } from "./types";
 
 /** What counts as out of time where nothing else is set, ms. */
@@ -21,12 +21,12 @@ const STANDS_OUT = { spreads: 2.6, neighbours: 0.5, silenceSec: 0.12, attackDb: 
  */
 const UNEVEN = { share: 0.1, leastNotes: 8 };
 /**
- * Strokes begin where they are heard, so that the gaps between them tell as well: one that is off by so much more than a note may be, and by so
- * many times the spread of all gaps, is called at the stroke that ends it, unless the next gap makes up for this share of it (one stroke
+ * Strokes begin where they are heard, so that the gaps between them tell as well: one that is off by so much more than a note may be, by so
+ * many times the spread of all gaps, and by such a share of itself (a beat that runs away changes a long gap more) is called at the stroke that ends it, unless the next gap makes up for this share of it (one stroke
  * that is out of its place, which stands alone).
  * The spread is the player's own, not the ear's: it widens what a stroke may be off to no more than so many limits.
  */
-const STEP = { limits: 1.4, spreads: 2.6, madeUp: 0.5, mostLimits: 1.5 };
+const STEP = { limits: 1.4, spreads: 2.6, ofGap: 0.15, madeUp: 0.5, mostLimits: 1.5 };
 /** A gap holds the errors of both its ends. */
 const ENDS = Math.SQRT2;
 /** From the median distance to a standard deviation, for errors as they are usually spread. */
@@ -63,12 +63,11 @@ export function timingsOf(
     return Math.round((own.onsetSec - beat.timeAt(note.onsetQuarters, own.run, point)) * 1000);
   });
   const middle = middleDistance(off);
-  const steps = notes.every(({ midi }) => midi === null)
-    ? stepsOf(notes, heard).map((sec) => sec && Math.round(1000 * sec))
-    : null;
+  const steps = notes.every(({ midi }) => midi === null) ? stepsOf(notes, heard) : null;
   const timed = off.filter((ms) => ms !== null).length;
   const shareOf = (ms: number) => (timed < UNEVEN.leastNotes ? 0 : ms / 1000 / beat.secPerQuarter);
-  const uneven = shareOf(steps ? middleDistance(steps) / ENDS : middle) >= UNEVEN.share;
+  const middleStep = middleDistance((steps ?? []).map((step) => step?.offMs ?? null));
+  const uneven = shareOf(steps ? middleStep / ENDS : middle) >= UNEVEN.share;
   const widest = STANDS_OUT.spreads * TO_DEVIATION * (uneven ? 0 : middle);
   const limit = Math.max(limitMs, steps ? Math.min(widest, STEP.mostLimits * limitMs) : widest);
   const timings = off.map((timingMs, i): Timing => {
@@ -78,7 +77,7 @@ export function timingsOf(
     return { timing: timingMs < 0 ? "early" : "late", timingMs };
   });
   return {
-    notes: steps && !uneven ? byGaps(timings, steps, limitMs) : timings,
+    notes: steps && !uneven ? byGaps(timings, steps, middleStep, limitMs) : timings,
     offBeat: shareOf(middle),
     uneven,
   };
@@ -88,12 +87,18 @@ const middleDistance = (all: readonly (number | null)[]) =>
   median(all.flatMap((ms) => (ms === null ? [] : [Math.abs(ms)])));
 
 /** What is in time by the beat is early or late where the gap before it is off, and the next one does not make up for it. */
-function byGaps(timings: readonly Timing[], steps: readonly (number | null)[], limitMs: number): Timing[] {
-  const spread = STEP.spreads * TO_DEVIATION * middleDistance(steps);
+function byGaps(
+  timings: readonly Timing[],
+  steps: readonly (Step | null)[],
+  middleStep: number,
+  limitMs: number,
+): Timing[] {
+  const spread = STEP.spreads * TO_DEVIATION * middleStep;
   const limit = STEP.limits * Math.max(limitMs, Math.min(spread / STEP.limits, STEP.mostLimits * limitMs));
   return timings.map((own, i): Timing => {
-    const [step, next] = [steps[i], steps[i + 1] ?? 0];
-    if (step == null || Math.abs(step) <= limit || own.timing !== "ok") return own;
+    const [step, next] = [steps[i]?.offMs ?? 0, steps[i + 1]?.offMs ?? 0];
+    const most = Math.max(limit, STEP.ofGap * (steps[i]?.dueMs ?? 0));
+    if (Math.abs(step) <= most || own.timing !== "ok") return own;
     // The way back from a stroke that was out of its place.
     if (timings[i - 1]?.timing === (step < 0 ? "late" : "early")) return own;
     if (Math.sign(next) === -Math.sign(step) && Math.abs(next) >= STEP.madeUp * Math.abs(step)) return own;
