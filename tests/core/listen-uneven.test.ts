@@ -83,6 +83,20 @@ describe("a gap that is held too long or too short", () => {
   });
 });
 
+describe("a bar of four strokes", () => {
+  const { part: bar } = partFor(line("x:1 x:1/2 x:1/2 x:2", { bpm: 80 }), "snare");
+  const words = (onsets: readonly number[]) => called(assessTaps(bar, onsets, { bpm: 80 }));
+
+  it("is not in time when it is clapped evenly", () => {
+    expect(words([0, 0.6, 1.2, 1.8])).not.toEqual([]);
+  });
+
+  it("is in time at a tempo of one's own, give or take what nobody hears", () => {
+    expect(words([0, 0.9, 1.35, 1.8])).toEqual([]);
+    expect(words([0, 0.78, 1.09, 1.5])).toEqual([]);
+  });
+});
+
 describe("a beat of one's own", () => {
   it.each([1, 2, 3, 4])("may wander, and says nothing of single strokes (%i)", (seed) => {
     const random = seededRandom(seed);

@@ -13,9 +13,13 @@ export function percentile(values: ArrayLike<number>, p: number): number {
   return sorted[below]! + (sorted[above]! - sorted[below]!) * (place - below);
 }
 
+export function total(values: readonly number[]): number {
+  return values.reduce((sum, value) => sum + value, 0);
+}
+
 export function standardDeviation(values: readonly number[]): number {
   if (values.length < 2) return 0;
-  const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
+  const mean = total(values) / values.length;
   return Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
 }
 

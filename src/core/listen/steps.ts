@@ -1,16 +1,18 @@
 import type { SoundingNote } from "../score";
 import type { Heard } from "./heard";
-import { median } from "./statistics";
+import { median, total } from "./statistics";
 
 /** The pace around a gap is taken from so far on both sides of it, quarters. */
 const REACH = 8;
-/** So few other gaps around say nothing about the pace there. */
-const LEAST_AROUND = 3;
+/** Of fewer gaps around there is no middle one: all of them together give the pace, less surely. */
+const FEW = 3;
 
 /** The gap that a stroke ends: how much too long it is, + is late, and how long it should be, ms. */
 export interface Step {
   offMs: number;
   dueMs: number;
+  /** Whether there were enough gaps around to be sure of the pace. */
+  sure: boolean;
 }
 
 interface Gap {
@@ -27,7 +29,7 @@ interface Gap {
  * would make of it. A rhythm is heard in its gaps: where one value is held too short again and again, a beat that is drawn
  * through all strokes bends with it.
  *
- * @returns by note; null for what was missed, for the first of a run, and where there is too little around
+ * @returns by note; null for what was missed, for the first of a run, and where nothing is around
  */
 export function stepsOf(
   notes: readonly SoundingNote[],
@@ -55,9 +57,13 @@ export function stepsOf(
     const around = gaps.filter(
       (each) => each !== gap && each.heard.run === gap.heard.run && Math.abs(each.at - gap.at) <= REACH,
     );
-    if (around.length < LEAST_AROUND) continue;
-    const dueSec = gap.quarters * median(around.map(({ sec, quarters }) => sec / quarters));
-    steps[gap.note] = { offMs: Math.round(1000 * (gap.sec - dueSec)), dueMs: 1000 * dueSec };
+    if (around.length === 0) continue;
+    const sure = around.length >= FEW;
+    const pace = sure
+      ? median(around.map(({ sec, quarters }) => sec / quarters))
+      : total(around.map(({ sec }) => sec)) / total(around.map(({ quarters }) => quarters));
+    const dueSec = gap.quarters * pace;
+    steps[gap.note] = { offMs: Math.round(1000 * (gap.sec - dueSec)), dueMs: 1000 * dueSec, sure };
   }
   return steps;
 }

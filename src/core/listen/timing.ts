@@ -22,11 +22,11 @@ const STANDS_OUT = { spreads: 2.6, neighbours: 0.5, silenceSec: 0.12, attackDb: 
 const UNEVEN = { share: 0.1, leastNotes: 8 };
 /**
  * Strokes begin where they are heard, so that the gaps between them tell as well: one that is off by so much more than a note may be, by so
- * many times the spread of all gaps, and by such a share of itself (a beat that runs away changes a long gap more) is called at the stroke that ends it, unless the next gap makes up for this share of it (one stroke
+ * many times the spread of all gaps, and by such a share of itself (a beat that runs away changes a long gap more; a larger one in a bar of few strokes) is called at the stroke that ends it, unless the next gap makes up for this share of it (one stroke
  * that is out of its place, which stands alone).
  * The spread is the player's own, not the ear's: it widens what a stroke may be off to no more than so many limits.
  */
-const STEP = { limits: 1.4, spreads: 2.6, ofGap: 0.15, madeUp: 0.5, mostLimits: 1.5 };
+const STEP = { limits: 1.4, spreads: 2.6, ofGap: 0.15, ofGapOfFew: 0.25, madeUp: 0.5, mostLimits: 1.5 };
 /** A gap holds the errors of both its ends. */
 const ENDS = Math.SQRT2;
 /** From the median distance to a standard deviation, for errors as they are usually spread. */
@@ -96,8 +96,9 @@ function byGaps(
   const spread = STEP.spreads * TO_DEVIATION * middleStep;
   const limit = STEP.limits * Math.max(limitMs, Math.min(spread / STEP.limits, STEP.mostLimits * limitMs));
   return timings.map((own, i): Timing => {
-    const [step, next] = [steps[i]?.offMs ?? 0, steps[i + 1]?.offMs ?? 0];
-    const most = Math.max(limit, STEP.ofGap * (steps[i]?.dueMs ?? 0));
+    const { offMs: step, dueMs, sure } = steps[i] ?? { offMs: 0, dueMs: 0, sure: false };
+    const next = steps[i + 1]?.offMs ?? 0;
+    const most = Math.max(limit, (sure ? STEP.ofGap : STEP.ofGapOfFew) * dueMs);
     if (Math.abs(step) <= most || own.timing !== "ok") return own;
     // The way back from a stroke that was out of its place.
     if (timings[i - 1]?.timing === (step < 0 ? "late" : "early")) return own;
