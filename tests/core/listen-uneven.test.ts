@@ -77,6 +77,15 @@ describe("a gap that is held too long or too short", () => {
     expect(called(answer)).toEqual([`${pair + 1} late`, `${pair + 2} late`]);
   });
 
+  it("is not told behind a fermata", () => {
+    const { part: held } = partFor(
+      line("x:1 x:1 x:1 x:1^ | x:1 x:1 x:2 | x:1 x:1 x:2", { bpm: 92 }),
+      "snare",
+    );
+    const onsets = timeline(held, { bpm: 92 }).notes.map(({ onsetSec }, i) => onsetSec + (i > 3 ? 0.3 : 0));
+    expect(called(assessTaps(held, onsets, { bpm: 92 }))).toEqual([]);
+  });
+
   it("is told once where one stroke is out of its place", () => {
     const onsets = strokes.map(({ onsetSec }, i) => onsetSec + (i === 9 ? 0.13 : 0));
     expect(called(tapped(onsets))).toEqual(["9 late"]);

@@ -40,7 +40,8 @@ export function stepsOf(
   heard.forEach((each, note) => {
     if (!each) return;
     const previous = heard[before];
-    if (previous && previous.run === each.run) {
+    // Nobody says how long a fermata is.
+    if (previous && previous.run === each.run && !notes[before]!.fermata) {
       const [from, to] = [notes[before]!.onsetQuarters, notes[note]!.onsetQuarters];
       gaps.push({
         note,
@@ -53,10 +54,11 @@ export function stepsOf(
     before = note;
   });
   const steps: (Step | null)[] = notes.map(() => null);
+  let [first, end] = [0, 0];
   for (const gap of gaps) {
-    const around = gaps.filter(
-      (each) => each !== gap && each.heard.run === gap.heard.run && Math.abs(each.at - gap.at) <= REACH,
-    );
+    while (gaps[first]!.at < gap.at - REACH) first++;
+    while (end < gaps.length && gaps[end]!.at <= gap.at + REACH) end++;
+    const around = gaps.slice(first, end).filter((each) => each !== gap && each.heard.run === gap.heard.run);
     if (around.length === 0) continue;
     const sure = around.length >= FEW;
     const pace = sure

@@ -17,9 +17,10 @@ const STANDS_OUT = { spreads: 2.6, neighbours: 0.5, silenceSec: 0.12, attackDb: 
 /**
  * Half of a take's attacks lie further from the player's own beat than this share of a quarter: the rhythm itself is uneven, and what is out
  * of time is called that though nothing stands out. Of 180 takes with everything at once (unsteady tempi, rooms, soft attacks) none had more
- * than 0.087; so many attacks at least ("random strokes" of the tests: without it they were all in time).
+ * than 0.087; so many sure attacks at least, and so much of what a note may be off ("random strokes" of the tests: without it they were all
+ * in time).
  */
-const UNEVEN = { share: 0.1, leastNotes: 8 };
+const UNEVEN = { share: 0.1, leastNotes: 8, ofLimit: 0.6 };
 /**
  * Strokes begin where they are heard, so that the gaps between them tell as well: one that is off by so much more than a note may be, by so
  * many times the spread of all gaps, and by such a share of itself (a beat that runs away changes a long gap more; a larger one in a bar of few strokes) is called at the stroke that ends it, unless the next gap makes up for this share of it (one stroke
@@ -64,10 +65,12 @@ export function timingsOf(
   });
   const middle = middleDistance(off);
   const steps = notes.every(({ midi }) => midi === null) ? stepsOf(notes, heard) : null;
-  const timed = off.filter((ms) => ms !== null).length;
-  const shareOf = (ms: number) => (timed < UNEVEN.leastNotes ? 0 : ms / 1000 / beat.secPerQuarter);
   const middleStep = middleDistance((steps ?? []).map((step) => step?.offMs ?? null));
-  const uneven = shareOf(steps ? middleStep / ENDS : middle) >= UNEVEN.share;
+  const sure = off.map((ms, i) => (heard[i]?.sureAttack ? ms : null));
+  const few = sure.filter((ms) => ms !== null).length < UNEVEN.leastNotes;
+  const shareOf = (ms: number) => (few ? 0 : ms / 1000 / beat.secPerQuarter);
+  const usual = steps ? middleStep / ENDS : middleDistance(sure);
+  const uneven = shareOf(usual) >= UNEVEN.share && usual >= UNEVEN.ofLimit * limitMs;
   const widest = STANDS_OUT.spreads * TO_DEVIATION * (uneven ? 0 : middle);
   const limit = Math.max(limitMs, steps ? Math.min(widest, STEP.mostLimits * limitMs) : widest);
   const timings = off.map((timingMs, i): Timing => {
@@ -93,8 +96,8 @@ function byGaps(
   middleStep: number,
   limitMs: number,
 ): Timing[] {
-  const spread = STEP.spreads * TO_DEVIATION * middleStep;
-  const limit = STEP.limits * Math.max(limitMs, Math.min(spread / STEP.limits, STEP.mostLimits * limitMs));
+  const least = STEP.limits * limitMs;
+  const limit = Math.max(least, Math.min(STEP.spreads * TO_DEVIATION * middleStep, STEP.mostLimits * least));
   return timings.map((own, i): Timing => {
     const { offMs: step, dueMs, sure } = steps[i] ?? { offMs: 0, dueMs: 0, sure: false };
     const next = steps[i + 1]?.offMs ?? 0;
