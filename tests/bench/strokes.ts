@@ -1,7 +1,9 @@
 import { bell } from "../../demo/random";
-import { assess, assessTaps } from "../../src/core/listen";
+import { synthesise } from "../../demo/synth";
+import { type Assessment, assess, assessTaps } from "../../src/core/listen";
+import { instrumentById } from "../../src/core/music";
 import { seededRandom } from "../../src/core/rhythm";
-import { timeline } from "../../src/core/score";
+import { derivePart, timeline } from "../../src/core/score";
 import { spoken } from "../support/conditions";
 import { randomLine } from "../support/random-line";
 import { RATE } from "../support/sounds";
@@ -75,6 +77,10 @@ const WAYS: Record<string, Way> = {
   "long notes cut short by 30 %": stretch((gap) => (gap > 1.2 ? 0.7 : 1)),
   "short notes dragged by 35 %": stretch((gap) => (gap < 0.8 ? 1.35 : 1)),
   "four notes dragged by half": stretch((_, __, note) => (note > 3 && note < 8 ? 1.5 : 1)),
+  "one long note cut by half": (onsets, quarterSec, random) => {
+    const long = onsets.findIndex((at, i) => i > 4 && at - onsets[i - 1]! > 1.6 * quarterSec);
+    return stretch((_, __, note) => (note === long ? 0.5 : 1))(onsets, quarterSec, random);
+  },
   "random gaps": other(1, (_, random) => 0.2 + 0.7 * random()),
   "random gaps, half as many more": other(1.5, (_, random) => 0.15 + 0.5 * random()),
   "random halves, quarters and eighths": other(
@@ -83,42 +89,97 @@ const WAYS: Record<string, Way> = {
   ),
 };
 
-/** Strokes against a rhythm: whether they are known as it, and what is said of their time. */
+/** The ways that are tried with pitches too. */
+const WITH_PITCHES = [
+  "right, 15 ms of spread",
+  "right, 50 ms of spread",
+  "running away by 30 %",
+  "long notes cut short by 30 %",
+  "four notes dragged by half",
+  "one long note cut by half",
+];
+const PLAYERS = ["clarinet", "trumpet", "flute"];
+const LINES_WITH_PITCHES = 8;
+
+/** What was said of the time of some takes. */
+class Said {
+  private sum = { takes: 0, known: 0, silent: 0, notes: 0, words: 0, right: 0, planned: 0, uneven: 0 };
+
+  add({ take, notes, extras }: Assessment, planned: ReadonlySet<number>): void {
+    const { sum } = this;
+    sum.takes++;
+    if (take.status !== "assessed") return;
+    const called = notes.filter(({ timing }) => timing === "early" || timing === "late");
+    const missed = notes.filter(({ verdict }) => verdict === "missed");
+    sum.known++;
+    sum.silent += Number(called.length + missed.length + extras.length === 0);
+    sum.uneven += Number(take.flags.includes("uneven"));
+    sum.notes += notes.length;
+    sum.words += called.length;
+    sum.right += called.filter(({ index }) => planned.has(index)).length;
+    sum.planned += planned.size;
+  }
+
+  row(name: string): Row {
+    const { takes, known, silent, notes, words, right, planned, uneven } = this.sum;
+    return [
+      name,
+      `${known} of ${takes} takes known, ${silent} without a word`,
+      `${words} of ${notes} early or late; uneven ${uneven} takes`,
+      planned === 0 ? "–" : `${right} words right, ${right} of ${planned} faults told`,
+    ];
+  }
+}
+
+/** Strokes against a rhythm, and notes against a line: whether they are known as it, and what is said of their time. */
 export async function benchStrokes(): Promise<Row[]> {
-  const rows: Row[] = [];
-  for (const [name, way] of Object.entries(WAYS)) {
-    const random = seededRandom(name.length);
-    const sum = { known: 0, silent: 0, notes: 0, words: 0, rightWords: 0, planned: 0, found: 0, uneven: 0 };
-    for (let seed = 1; seed <= LINES; seed++) {
-      const { score, bpm } = randomLine(5000 + 7 * seed);
-      const line = timeline(score, { bpm });
+  return [
+    ...Object.entries(WAYS).map(([name, way]) => tappedRow(name, way)),
+    ...WITH_PITCHES.map((name) => playedRow(name, WAYS[name]!)),
+    ...spokenRows(),
+  ];
+}
+
+function tappedRow(name: string, way: Way): Row {
+  const random = seededRandom(name.length);
+  const said = new Said();
+  for (let seed = 1; seed <= LINES; seed++) {
+    const { score, bpm } = randomLine(5000 + 7 * seed);
+    const line = timeline(score, { bpm });
+    const { onsets, planned } = way(
+      line.notes.map(({ onsetSec }) => onsetSec),
+      line.totalSec / line.totalQuarters,
+      random,
+    );
+    said.add(assessTaps(score, onsets, { bpm }), planned);
+  }
+  return said.row(`strokes, ${name}`);
+}
+
+/** Simulated players in a small room: their attacks are plain. */
+function playedRow(name: string, way: Way): Row {
+  const random = seededRandom(name.length);
+  const said = new Said();
+  for (const id of PLAYERS)
+    for (let seed = 1; seed <= LINES_WITH_PITCHES; seed++) {
+      const { score, bpm } = randomLine(7000 + 13 * seed);
+      const part = derivePart(score, instrumentById(id), "widening").score;
+      const line = timeline(part, { bpm });
       const { onsets, planned } = way(
         line.notes.map(({ onsetSec }) => onsetSec),
         line.totalSec / line.totalQuarters,
         random,
       );
-      const { take, notes, extras } = assessTaps(score, onsets, { bpm });
-      if (take.status !== "assessed") continue;
-      const called = notes.filter(({ timing }) => timing === "early" || timing === "late");
-      const missed = notes.filter(({ verdict }) => verdict === "missed");
-      const right = called.filter(({ index }) => planned.has(index)).length;
-      sum.known++;
-      sum.silent += Number(called.length + missed.length + extras.length === 0);
-      sum.uneven += Number(take.flags.includes("uneven"));
-      sum.notes += notes.length;
-      sum.words += called.length;
-      sum.rightWords += right;
-      sum.planned += planned.size;
-      sum.found += right;
+      const played = line.notes.map(({ midi, durationSec }, i) => ({
+        atSec: 0.5 + onsets[i]!,
+        lengthSec: 0.85 * Math.min(durationSec, (onsets[i + 1] ?? Infinity) - onsets[i]!),
+        midi,
+        loudness: 0.7,
+      }));
+      const pcm = synthesise(played, id, onsets.at(-1)! + 4, { noise: 0.003, echo: 0.3 }, seed);
+      said.add(assess(part, pcm, { bpm, instrumentId: id }), planned);
     }
-    rows.push([
-      `strokes, ${name}`,
-      `${sum.known} of ${LINES} takes known, ${sum.silent} without a word`,
-      `${sum.words} of ${sum.notes} strokes early or late; uneven ${sum.uneven} takes`,
-      sum.planned === 0 ? "–" : `${sum.rightWords} words right, ${sum.found} of ${sum.planned} faults told`,
-    ]);
-  }
-  return [...rows, ...spokenRows()];
+  return said.row(`notes, ${name}`);
 }
 
 function spokenRows(): Row[] {

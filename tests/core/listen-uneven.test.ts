@@ -92,6 +92,35 @@ describe("a gap that is held too long or too short", () => {
   });
 });
 
+describe("a note with a pitch", () => {
+  const { part: tune } = partFor(
+    line("Bb4:1 C5:1 D5:1 Eb5:1 | F5:1 Eb5:1 D5:2 | C5:1 D5:1 Eb5:2 | C5:1 F5:1 D5:1 C5:1 | Bb4:4", {
+      bpm: 92,
+    }),
+    "trumpet",
+  );
+  const notes = timeline(tune, { bpm: 92 }).notes;
+  const heard = (gapBefore: (i: number, sec: number) => number) => {
+    let at = 0.5;
+    const played = notes.map(({ midi, onsetSec, durationSec }, i) => {
+      at += i === 0 ? 0 : gapBefore(i, onsetSec - notes[i - 1]!.onsetSec);
+      return { atSec: at, lengthSec: 0.4 * Math.min(durationSec, 1), midi, loudness: 0.7 };
+    });
+    const pcm = synthesise(played, "trumpet", at + 3, { noise: 0.002, echo: 0.2 }, 3);
+    return called(assess(tune, pcm, { bpm: 92, instrumentId: "trumpet" }));
+  };
+  const behindHalf = 7;
+
+  it("that comes a beat too soon, and goes on from there, is told once", () => {
+    expect(notes[behindHalf]!.onsetQuarters - notes[behindHalf - 1]!.onsetQuarters).toBe(2);
+    expect(heard((i, sec) => (i === behindHalf ? sec / 2 : sec))).toEqual([`${behindHalf} early`]);
+  });
+
+  it("is in time on a beat that runs away", () => {
+    expect(heard((i, sec) => sec * (1 - (0.25 * i) / notes.length))).toEqual([]);
+  });
+});
+
 describe("a bar of four strokes", () => {
   const { part: bar } = partFor(line("x:1 x:1/2 x:1/2 x:2", { bpm: 80 }), "snare");
   const words = (onsets: readonly number[]) => called(assessTaps(bar, onsets, { bpm: 80 }));

@@ -32,13 +32,20 @@ export function placeAgain(
     const due = beat.timeAt(notes[i]!.onsetQuarters, each.run);
     const off = Math.abs(each.onsetSec - due);
     if (off < AGAIN.offSec) return each;
-    const rise = partialRise(features.sound, each.midi + tuning, soundingBeside(heard, i, tuning), due);
+    const risesNear = (sec: number) =>
+      partialRise(features.sound, each.midi! + tuning, soundingBeside(heard, i, tuning), sec);
+    const agrees = (sec: number) => Math.abs(sec - each.onsetSec) <= AGAIN.agreesSec;
+    const rise = risesNear(due);
     if (!rise) return { ...each, sureAttack: each.segment.attackDb >= MARKED_DB };
-    if (rise.riseDb < AGAIN.riseDb) return { ...each, sureAttack: false };
+    if (rise.riseDb < AGAIN.riseDb) {
+      // It did not begin near its beat; perhaps plainly where it was found.
+      const own = risesNear(each.onsetSec);
+      return { ...each, sureAttack: own !== null && own.riseDb >= AGAIN.riseDb && agrees(own.sec) };
+    }
     const before = heard.slice(0, i).findLast(Boolean);
     const free =
       rise.sec > (before?.onsetSec ?? -1) + AGAIN.apartSec && rise.sec < each.offsetSec - AGAIN.apartSec;
     if (free && Math.abs(rise.sec - due) < off - AGAIN.nearerSec) return { ...each, onsetSec: rise.sec };
-    return { ...each, sureAttack: Math.abs(rise.sec - each.onsetSec) <= AGAIN.agreesSec };
+    return { ...each, sureAttack: agrees(rise.sec) };
   });
 }

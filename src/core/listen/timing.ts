@@ -22,12 +22,19 @@ const STANDS_OUT = { spreads: 2.6, neighbours: 0.5, silenceSec: 0.12, attackDb: 
  */
 const UNEVEN = { share: 0.1, leastNotes: 8, ofLimit: 0.6 };
 /**
- * Strokes begin where they are heard, so that the gaps between them tell as well: one that is off by so much more than a note may be, by so
- * many times the spread of all gaps, and by such a share of itself (a beat that runs away changes a long gap more; a larger one in a bar of few strokes) is called at the stroke that ends it, unless the next gap makes up for this share of it (one stroke
- * that is out of its place, which stands alone).
- * The spread is the player's own, not the ear's: it widens what a stroke may be off to no more than so many limits.
+ * What is in time by the beat is told by the gap before it as well: one that is off by so many times what a note may be, by so many times the
+ * spread of all gaps (which counts up to so many limits), and by such a share of itself (a beat that runs away changes a long gap more; where
+ * there are too few around, a larger share or none will do). Strokes begin where they are heard; of notes with a pitch only plain attacks are
+ * asked, and not the second of a run ("strokes", and "F1 of time" of the combined bench, which stays where it is).
  */
-const STEP = { limits: 1.4, spreads: 2.6, ofGap: 0.15, ofGapOfFew: 0.25, madeUp: 0.5, mostLimits: 1.5 };
+const GAPS = {
+  strokes: { limits: 1.4, spreads: 2.6, spreadLimits: 2.1, ofGap: 0.15, ofGapOfFew: 0.25, plainDb: null },
+  notes: { limits: 2.2, spreads: 4, spreadLimits: Infinity, ofGap: 0.22, ofGapOfFew: Infinity, plainDb: 10 },
+};
+/** A stroke that is out of its place is told once: the next gap makes up for this share of the one before it. */
+const MADE_UP = 0.5;
+/** The spread of strokes is the player's own, not the ear's: it widens what one may be off by no more than this. */
+const WIDEST_OF_STROKES = 1.5;
 /** A gap holds the errors of both its ends. */
 const ENDS = Math.SQRT2;
 /** From the median distance to a standard deviation, for errors as they are usually spread. */
@@ -64,15 +71,15 @@ export function timingsOf(
     return Math.round((own.onsetSec - beat.timeAt(note.onsetQuarters, own.run, point)) * 1000);
   });
   const middle = middleDistance(off);
-  const steps = notes.every(({ midi }) => midi === null) ? stepsOf(notes, heard) : null;
-  const middleStep = middleDistance((steps ?? []).map((step) => step?.offMs ?? null));
+  const strokes = notes.every(({ midi }) => midi === null);
+  const steps = stepsOf(notes, heard);
   const sure = off.map((ms, i) => (heard[i]?.sureAttack ? ms : null));
   const few = sure.filter((ms) => ms !== null).length < UNEVEN.leastNotes;
   const shareOf = (ms: number) => (few ? 0 : ms / 1000 / beat.secPerQuarter);
-  const usual = steps ? middleStep / ENDS : middleDistance(sure);
+  const usual = strokes ? middleStep(steps) / ENDS : middleDistance(sure);
   const uneven = shareOf(usual) >= UNEVEN.share && usual >= UNEVEN.ofLimit * limitMs;
   const widest = STANDS_OUT.spreads * TO_DEVIATION * (uneven ? 0 : middle);
-  const limit = Math.max(limitMs, steps ? Math.min(widest, STEP.mostLimits * limitMs) : widest);
+  const limit = Math.max(limitMs, strokes ? Math.min(widest, WIDEST_OF_STROKES * limitMs) : widest);
   const timings = off.map((timingMs, i): Timing => {
     if (timingMs === null) return { timing: null, timingMs };
     if (!heard[i]!.sureAttack || Math.abs(timingMs) <= limit) return { timing: "ok", timingMs };
@@ -80,7 +87,7 @@ export function timingsOf(
     return { timing: timingMs < 0 ? "early" : "late", timingMs };
   });
   return {
-    notes: steps && !uneven ? byGaps(timings, steps, middleStep, limitMs) : timings,
+    notes: uneven ? timings : byGaps(timings, steps, heard, limitMs, strokes ? GAPS.strokes : GAPS.notes),
     offBeat: shareOf(middle),
     uneven,
   };
@@ -89,24 +96,35 @@ export function timingsOf(
 const middleDistance = (all: readonly (number | null)[]) =>
   median(all.flatMap((ms) => (ms === null ? [] : [Math.abs(ms)])));
 
+const middleStep = (steps: readonly (Step | null)[]) =>
+  middleDistance(steps.map((step) => step?.offMs ?? null));
+
 /** What is in time by the beat is early or late where the gap before it is off, and the next one does not make up for it. */
 function byGaps(
   timings: readonly Timing[],
   steps: readonly (Step | null)[],
-  middleStep: number,
+  heard: readonly (Heard | undefined)[],
   limitMs: number,
+  how: (typeof GAPS)["strokes" | "notes"],
 ): Timing[] {
-  const least = STEP.limits * limitMs;
-  const limit = Math.max(least, Math.min(STEP.spreads * TO_DEVIATION * middleStep, STEP.mostLimits * least));
+  const spread = how.spreads * TO_DEVIATION * middleStep(steps);
+  const limit = Math.max(how.limits * limitMs, Math.min(spread, how.spreadLimits * limitMs));
+  const isPlain = (i: number) => {
+    const { plainDb } = how;
+    const each = heard[i];
+    return plainDb === null || (each?.sureAttack && !each.unbroken && each.segment.attackDb >= plainDb);
+  };
   return timings.map((own, i): Timing => {
-    const { offMs: step, dueMs, sure } = steps[i] ?? { offMs: 0, dueMs: 0, sure: false };
+    const step = steps[i];
+    if (!step || own.timing !== "ok" || !isPlain(i) || !isPlain(i - 1)) return own;
+    if (how.plainDb !== null && !steps[i - 1]) return own;
+    const { offMs, dueMs, sure } = step;
+    if (Math.abs(offMs) <= Math.max(limit, (sure ? how.ofGap : how.ofGapOfFew) * dueMs)) return own;
+    // The way back from one that was out of its place.
+    if (timings[i - 1]?.timing === (offMs < 0 ? "late" : "early")) return own;
     const next = steps[i + 1]?.offMs ?? 0;
-    const most = Math.max(limit, (sure ? STEP.ofGap : STEP.ofGapOfFew) * dueMs);
-    if (Math.abs(step) <= most || own.timing !== "ok") return own;
-    // The way back from a stroke that was out of its place.
-    if (timings[i - 1]?.timing === (step < 0 ? "late" : "early")) return own;
-    if (Math.sign(next) === -Math.sign(step) && Math.abs(next) >= STEP.madeUp * Math.abs(step)) return own;
-    return { timing: step < 0 ? "early" : "late", timingMs: step };
+    if (Math.sign(next) === -Math.sign(offMs) && Math.abs(next) >= MADE_UP * Math.abs(offMs)) return own;
+    return { timing: offMs < 0 ? "early" : "late", timingMs: offMs };
   });
 }
 
