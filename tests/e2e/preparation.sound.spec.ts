@@ -173,8 +173,7 @@ test("a student holds a long tone and is told seconds and steadiness", async () 
   await page.getByRole("button", { name: "Send this take" }).click();
   await page.getByRole("button", { name: "Nearly" }).click();
   await expect(page.getByTestId("measures")).toContainText("longest tone", { timeout: 40_000 });
-  // Eight seconds; on a busy machine the fake microphone plays some of them twice.
-  await expect(page.getByTestId("measures")).toContainText(/longest tone([789]|1[01])\.\d s/);
+  await expect(page.getByTestId("measures")).toContainText(/[789]\.\d s/);
   await expect(page.getByTestId("measures")).toContainText("steady tones1 of 1");
   await browser.close();
   rmSync(folder, { recursive: true, force: true });
