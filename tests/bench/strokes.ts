@@ -3,7 +3,7 @@ import { synthesise } from "../../demo/synth";
 import { type Assessment, assess, assessTaps } from "../../src/core/listen";
 import { instrumentById } from "../../src/core/music";
 import { seededRandom } from "../../src/core/rhythm";
-import { derivePart, timeline } from "../../src/core/score";
+import { derivePart, type Timeline, timeline } from "../../src/core/score";
 import { spoken } from "../support/conditions";
 import { randomLine } from "../support/random-line";
 import { RATE } from "../support/sounds";
@@ -140,17 +140,20 @@ export async function benchStrokes(): Promise<Row[]> {
   ];
 }
 
+const struck = (way: Way, { notes, totalSec, totalQuarters }: Timeline, random: () => number) =>
+  way(
+    notes.map(({ onsetSec }) => onsetSec),
+    totalSec / totalQuarters,
+    random,
+  );
+
 function tappedRow(name: string, way: Way): Row {
   const random = seededRandom(name.length);
   const said = new Said();
   for (let seed = 1; seed <= LINES; seed++) {
     const { score, bpm } = randomLine(5000 + 7 * seed);
     const line = timeline(score, { bpm });
-    const { onsets, planned } = way(
-      line.notes.map(({ onsetSec }) => onsetSec),
-      line.totalSec / line.totalQuarters,
-      random,
-    );
+    const { onsets, planned } = struck(way, line, random);
     said.add(assessTaps(score, onsets, { bpm }), planned);
   }
   return said.row(`strokes, ${name}`);
@@ -165,11 +168,7 @@ function playedRow(name: string, way: Way): Row {
       const { score, bpm } = randomLine(7000 + 13 * seed);
       const part = derivePart(score, instrumentById(id), "widening").score;
       const line = timeline(part, { bpm });
-      const { onsets, planned } = way(
-        line.notes.map(({ onsetSec }) => onsetSec),
-        line.totalSec / line.totalQuarters,
-        random,
-      );
+      const { onsets, planned } = struck(way, line, random);
       const played = line.notes.map(({ midi, durationSec }, i) => ({
         atSec: 0.5 + onsets[i]!,
         lengthSec: 0.85 * Math.min(durationSec, (onsets[i + 1] ?? Infinity) - onsets[i]!),

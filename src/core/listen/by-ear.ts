@@ -1,6 +1,6 @@
 import type { Features } from "./features";
 import type { Segment } from "./segments";
-import { median, percentile } from "./statistics";
+import { median, percentile, total } from "./statistics";
 import type { ByEar } from "./types";
 
 /** Tempi tried around the one that was asked for, as a share of it. */
@@ -40,8 +40,7 @@ function nearestBeat(gaps: readonly number[], askedBpm: number): { bpm: number; 
   };
   // A tempo far from the one asked for has to explain clearly more.
   const cost = (bpm: number) =>
-    (off(bpm).reduce((sum, each) => sum + each, 0) / gaps.length / (60 / bpm)) *
-    (1 + 0.5 * Math.abs(Math.log2(bpm / askedBpm)));
+    (total(off(bpm)) / gaps.length / (60 / bpm)) * (1 + 0.5 * Math.abs(Math.log2(bpm / askedBpm)));
   let best = askedBpm;
   for (let bpm = askedBpm * SLOWEST; bpm <= askedBpm * FASTEST; bpm *= 1.005)
     if (cost(bpm) < cost(best)) best = bpm;

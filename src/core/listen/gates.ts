@@ -6,7 +6,7 @@ import type { Judgement } from "./judge";
 import { soundFloorDb } from "./levels";
 import { splitPasses } from "./passes";
 import { continues, lasting, pitchFor, type Segment, usualPeakDb } from "./segments";
-import { percentile } from "./statistics";
+import { percentile, total } from "./statistics";
 
 const TOO_QUIET_DB = -58;
 /**
@@ -147,11 +147,10 @@ function lineFit(
     });
     evidence += Math.max(0, row);
   }
-  const total = (some: readonly Segment[]) => some.reduce((sum, segment) => sum + steadySec(segment), 0);
   // Talk before or after a row that covers most of the line is not held against it.
   const row = passes.find((pass) => pass.length >= WHOLE_LINE * notes.length);
   const counted = row ? segments.slice(passes[0]![0]!.segment, passes.at(-1)!.at(-1)!.segment + 1) : segments;
-  return { share: explained / Math.max(0.001, total(counted)), evidence };
+  return { share: explained / Math.max(0.001, total(counted.map(steadySec))), evidence };
 }
 
 /** A sound of the player's that nobody wrote: steady, not the one before going on, not far off. */
@@ -174,7 +173,7 @@ const ofBars = (segment: Segment) => segment.spread < 0.25 && segment.clarity > 
 /** Bars keep the pitch they were struck with, which most sudden sounds of a room have not, and have few partials, where a voice has many. */
 export function strokesOnBars(segments: readonly Segment[]): boolean {
   const clear = segments.filter(ofBars);
-  const rivals = segments.reduce((sum, segment) => sum + segment.rivals.length, 0);
+  const rivals = total(segments.map((segment) => segment.rivals.length));
   return (
     clear.length >= 2 && clear.length >= 0.4 * segments.length && rivals < VOICE_ON_BARS * segments.length
   );
@@ -217,7 +216,7 @@ export function isHum(segments: readonly Segment[]): boolean {
 }
 
 function secondsOf(segments: readonly Segment[]): number {
-  return segments.reduce((sum, segment) => sum + lasting(segment), 0);
+  return total(segments.map(lasting));
 }
 
 /** Playing holds steady pitches for a good part of its sounding time; speech glides and noise has none. */

@@ -64,8 +64,12 @@ export function judge(
   const roughly = ownBeat(beatPoints(notes, found).points, alignment.secPerQuarter);
   const placed = placeAgain(notes, found, roughly, features, tuningCents / 100);
   const heard = endAgain(notes, placed, roughly, features, tuningCents / 100);
-  const timed = byOwnBeat(notes, heard, alignment.secPerQuarter, tuningCents, options);
-  const { beat, verdicts: first, offBeat, uneven } = timed;
+  const {
+    beat,
+    verdicts: first,
+    offBeat,
+    uneven,
+  } = byOwnBeat(notes, heard, alignment.secPerQuarter, tuningCents, options);
   const verdicts = listenAgain(notes, first, heard, beat, features, tuningCents / 100);
   const levels = noteLevels(verdicts, features);
   const bleed: Bleed =

@@ -1,5 +1,5 @@
 import type { SoundingNote } from "../score";
-import type { Heard } from "./heard";
+import type { Heard, Run } from "./heard";
 import { median, total } from "./statistics";
 
 /** The pace around a gap is taken from so far on both sides of it, quarters. */
@@ -21,7 +21,7 @@ interface Gap {
   sec: number;
   /** Its middle, quarters from the beginning of the line. */
   at: number;
-  heard: Heard;
+  run: Run;
 }
 
 /**
@@ -48,7 +48,7 @@ export function stepsOf(
         quarters: to - from,
         sec: each.onsetSec - previous.onsetSec,
         at: (from + to) / 2,
-        heard: each,
+        run: each.run,
       });
     }
     before = note;
@@ -58,7 +58,7 @@ export function stepsOf(
   for (const gap of gaps) {
     while (gaps[first]!.at < gap.at - REACH) first++;
     while (end < gaps.length && gaps[end]!.at <= gap.at + REACH) end++;
-    const around = gaps.slice(first, end).filter((each) => each !== gap && each.heard.run === gap.heard.run);
+    const around = gaps.slice(first, end).filter((each) => each !== gap && each.run === gap.run);
     if (around.length === 0) continue;
     const sure = around.length >= FEW;
     const pace = sure
